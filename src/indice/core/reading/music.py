@@ -1,0 +1,434 @@
+"""Tracks, lyrics and the pictures beside music: artist, album and track from the path."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+from .model import Reading
+from .places import is_sorting
+from .scan import Scan, fold, scan, tidy_title
+from .seriesmarks import DATE
+
+__all__ = ["read_cover", "read_track"]
+
+VARIOUS = re.compile(r"^(?:va|various|various artists|v\.a\.|verschiedene|divers|artistes divers|varios artistas|compilations?|samplers?|vv\.?aa\.?)$", re.IGNORECASE)
+DISC = re.compile(r"^(?:cd|disc|disk|disque|disco|vinyl|lp|platte|scheibe|диск|schijf|skiva|płyta|record|side|seite)[\s._-]*(?P<n>[0-9]{1,2}|[a-h])(?:\s?(?:of|von|de|/)\s?[0-9]+)?(?:[\s._]*[-–:(\[].*)?$", re.IGNORECASE)
+DISC_TAIL = re.compile(r"[\s._(\[,-]+(?:cd|disc|disk|disque|disco|lp)[\s._-]*(?P<n>[0-9]{1,2})(?:\s?of\s?[0-9]+)?[)\]]*$", re.IGNORECASE)
+FEATURING = re.compile(r"\s*[(\[](?:feat\.?|ft\.?|featuring|with|w/)\s+(?P<names>[^)\]]+)[)\]]|\s+(?:feat\.?|ft\.?|featuring)\s+(?P<names2>.+?)(?=\s*[(\[]|$)", re.IGNORECASE)
+EDITION = re.compile(
+    r"[(\[](?P<words>[^()\[\]]*(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|unabridged|abridged|reissue|bonus tracks?|special|limited|legacy|ungekürzt|gekürzt|mono|stereo mix)[^()\[\]]*)[)\]]", re.IGNORECASE)
+SKIP_EDITION = re.compile(r"^(?:remix|live|demo)", re.IGNORECASE)
+VINYL = re.compile(r"^(?P<side>[A-H])(?P<n>[0-9]{1,2})(?=$|[\s._)\]-])")
+TRACK = re.compile(r"^[\s\[(#]*(?P<disc>[0-9]{1,2})[-.x](?P<n>[0-9]{1,3})(?=$|[\s._)\]-])(?!\.[0-9])|^[\s\[(#]*(?:d(?P<disc2>[0-9]{1,2})t|cd(?P<disc3>[0-9]{1,2})[\s._-]+(?:track\s?)?)(?P<n2>[0-9]{1,3})|"
+                   r"^[\s\[(#]*(?:track|titel|spur|piste|traccia|pista|ep|episode|episodio|folge|e|chapter|kapitel|chapitre|capitolo|capítulo|hoofdstuk|kap|part|teil|глава|трек|no|nr|#)[\s._#-]*(?P<n3>[0-9]{1,4})(?=$|[\s._)\]:-])|"
+                   r"^[\s\[(#]*(?P<n4>[0-9]{1,3})(?=$|[\s._)\]-])", re.IGNORECASE)
+PLACEHOLDER = re.compile(r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|track|titel|audiotrack|audio track|artiste inconnu|album inconnu)$", re.IGNORECASE)
+KEEPERS = re.compile(r"(?:remix|mix|edit|live|demo|take|acoustic|version|dub|instrumental|reprise|session|intro|outro|interlude|medley|part|pt|vol|op|no|for|in|of|the|from|a cappella|cover|theme|bonus|original|unplugged|alternate|rework|bootleg|extended)", re.IGNORECASE)
+PODCAST = frozenset("podcasts podcast подкасты".split())
+BOOK = frozenset({"audiobooks", "audiobook", "hörbücher", "livres audio", "hörspiele", "audiolibros", "audiolibri", "luisterboeken"})
+_RATE = re.compile(r"(?<![0-9])(?P<bits>16|24|32)\s?(?:bit)?\s?[-/_. ]\s?(?P<khz>44(?:\.1)?|48|88(?:\.2)?|96|176(?:\.4)?|192)\s?(?:khz)?(?![0-9])", re.IGNORECASE)
+_SCENE = re.compile(r"^(?P<artist>[^\s-]+)-(?P<album>[^\s]+?)-(?:(?P<extra>(?:[(]?[A-Za-z0-9]+[)]?-)*))(?P<year>(?:19|20)[0-9]{2})-(?P<group>[A-Za-z0-9]+)$")
+
+
+@dataclass(slots=True)
+class Folder:
+    """What one folder above a track says."""
+
+    kind: str
+    """`sort`, `disc`, `artist`, `album`, `pictures`."""
+    name: str
+    at: int
+    artist: str | None = None
+    album: str | None = None
+    year: int | None = None
+    year_at: tuple[int, int] = (0, 0)
+    disc: int | None = None
+    edition: str | None = None
+    technical: dict[str, tuple[object, int, int]] = field(default_factory=dict)
+
+
+@lru_cache(maxsize=8192)
+def _folder(name: str) -> Folder:
+    stripped = name.strip()
+    lowered = stripped.lower()
+    disc = DISC.match(stripped)
+    if disc:
+        return Folder("disc", name, 0, disc=_disc_number(disc["n"]))
+    if lowered in ("scans", "artwork", "covers", "cover", "booklet", "art", "images", "pics", "extras"):
+        return Folder("pictures", name, 0)
+    if VARIOUS.match(lowered):
+        return Folder("various", name, 0)
+    if PLACEHOLDER.match(stripped):
+        return Folder("unknown", name, 0)
+    if is_sorting(stripped) or re.search(r"discography|diskografie|discographie|complete works", lowered):
+        return Folder("sort", name, 0)
+    return _album_folder(name)
+
+
+def _disc_number(text: str) -> int:
+    return int(text) if text.isdigit() else ord(text.lower()) - 96
+
+
+def _album_folder(name: str) -> Folder:
+    folder = Folder("named", name, 0)
+    scene = _SCENE.match(name)
+    if scene:
+        folder.artist, folder.album = tidy_title(scene["artist"], dotted=False), tidy_title(scene["album"], dotted=False)
+        folder.year, folder.year_at = int(scene["year"]), scene.span("year")
+        folder.technical["release"] = (scene["group"], *scene.span("group"))
+        _music_technical(folder, scan(name), scene.start("extra"))
+        if VARIOUS.match(folder.artist):
+            folder.artist = "Various Artists"
+        return folder
+    seen = scan(name)
+    text = seen.text
+    start, end = 0, len(text)
+    tail = DISC_TAIL.search(text)
+    if tail:
+        folder.disc, end = int(tail["n"]), tail.start()
+    edition = next((m for m in EDITION.finditer(text) if not SKIP_EDITION.match(m["words"])), None)
+    if edition:
+        folder.edition = edition["words"].strip()
+    for bracket in sorted(seen.brackets, key=lambda b: b.start):
+        inner = bracket.inner.strip()
+        year = re.fullmatch(r"((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}", inner) or re.match(r"((?:19|20)[0-9]{2})\s*[,;]", inner)
+        if year and folder.year is None:
+            folder.year, folder.year_at = int(year[1]), (bracket.start + 1, bracket.start + 5)
+            if not text[:bracket.start].strip(" -._"):
+                start = bracket.end
+            else:
+                end = min(end, bracket.start)
+        elif bracket.technical or bracket.used or _RATE.search(inner) or (edition and bracket.start <= edition.start() < bracket.end) or text[bracket.start] in "[{" or re.search(r"(?i)flac|mp3|web|vinyl|kbps|cd[0-9]|\bv[0-9]\b|lp\b", inner):
+            if text[start:bracket.start].strip(" -._"):
+                end = min(end, bracket.start)
+    _music_technical(folder, seen, end)
+    head = re.match(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–._]+\s*|\s)(?=\S)", text[start:end])
+    if head and folder.year is None and (re.search(r"[-–._]", head.group()) or True):
+        folder.year, folder.year_at = int(head[1]), (start + head.start(1), start + head.end(1))
+        start += head.end()
+    if folder.year is None:
+        last = re.search(r"[\s_.-]+((?:19|20)[0-9]{2})\s*$", text[start:end])
+        if last and text[start:start + last.start()].strip():
+            folder.year, folder.year_at = int(last[1]), (start + last.start(1), start + last.end(1))
+            end = start + last.start()
+    body = text[start:end]
+    body = re.sub(r"\s*[-–]\s*$", "", body)
+    parts = re.split(r"\s+[-–]\s+|_-_|\.-\.", body, maxsplit=2)
+    if len(parts) == 3 and folder.year is None and re.fullmatch(r"(?:19|20)[0-9]{2}", parts[1].strip()):
+        folder.year = int(parts[1])
+        parts = [parts[0], parts[2]]
+    elif len(parts) == 3:
+        parts = [parts[0], body[body.index(parts[1], len(parts[0])):]]
+    if len(parts) == 2:
+        head_text = tidy_title(parts[0], dotted=seen.dotted)
+        folder.artist = "Various Artists" if VARIOUS.match(head_text) else head_text
+        album = re.sub(r"^\s*((?:19|20)[0-9]{2})\s*[-–]\s*", "", parts[1])
+        folder.album = tidy_title(album, dotted=seen.dotted)
+    else:
+        folder.album = tidy_title(body, dotted=seen.dotted)
+    return folder
+
+
+def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
+    audio: list[str] = []
+    closed = [b for b in seen.brackets if b.technical or re.search(r"(?i)flac|mp3|web|vinyl|kbps|khz|bit", b.inner)]
+    for tech in seen.techs:
+        if tech.start < start and not any(b.start < tech.start < b.end for b in closed):
+            continue
+        for name, value in tech.facts:
+            if name == "audio_codec":
+                audio.append(str(value))
+                folder.technical.setdefault("audio_codec", (audio, tech.start, tech.end))
+            elif name in ("sample_rate", "bitrate", "bit_depth") or (name == "source" and value in ("web",)):
+                folder.technical.setdefault(name, (value, tech.start, tech.end))
+    for match in re.finditer(r"(?i)(?<![^\W_])(?:(?P<cd>cd(?:rip|-rip| rip)?)|(?P<vinyl>vinyl(?: ?rip)?|lp)|(?P<cassette>cassette|tape(?:rip)?|mc))(?![^\W_])", seen.text):
+        if match.start() >= start and (any(b.start < match.start() < b.end for b in seen.brackets) or _SCENE.match(seen.text)):
+            name = match.lastgroup
+            folder.technical.setdefault("source", (name, match.start(), match.end()))
+    rate = _RATE.search(seen.text)
+    if rate and any(b.start < rate.start() < b.end for b in seen.brackets):
+        folder.technical["bit_depth"] = (int(rate["bits"]), rate.start(), rate.end())
+        hertz = {"44": 44100, "88": 88200, "176": 176400}.get(rate["khz"]) or int(float(rate["khz"]) * 1000)
+        folder.technical["sample_rate"] = (hertz, rate.start(), rate.end())
+    opus = re.search(r"(?i)\[(opus|aac|mp3|ogg|vorbis)\s+([0-9]{2,3})\]", seen.text)
+    if opus:
+        folder.technical["bitrate"] = (int(opus[2]), opus.start(2), opus.end(2))
+        folder.technical.setdefault("audio_codec", ([opus[1].lower()], opus.start(1), opus.end(1)))
+    profile = re.search(r"(?i)(?<![^\W_])(?:mp3)?[\s-]*(320|256|192|128)(?![0-9])", seen.text)
+    if profile and "bitrate" not in folder.technical and any(b.start < profile.start() < b.end and re.search(r"(?i)mp3|kbps|aac", b.inner) for b in seen.brackets):
+        folder.technical["bitrate"] = (int(profile[1]), profile.start(1), profile.end(1))
+
+
+def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder | None, Folder | None, str]:
+    """Album folder, artist folder, the first sort folder's sense (`podcast`, `book` or `music`) of a track's path."""
+    place = 0
+    named: list[Folder] = []
+    disc: Folder | None = None
+    sense = "music"
+    for name in folders:
+        found = _folder(name)
+        found = Folder(found.kind, found.name, place, found.artist, found.album, found.year, found.year_at, found.disc, found.edition, found.technical)
+        place += len(name) + 1
+        lowered = name.strip().lower()
+        if found.kind == "sort":
+            _sort_words(reading, name, found.at)
+            sense = "podcast" if lowered in PODCAST else "book" if lowered in BOOK else sense
+            whole = _discography(name)
+            if whole:
+                named.append(Folder("artist", name, found.at, artist=whole))
+        elif found.kind == "disc":
+            disc = found
+        elif found.kind == "various":
+            named.append(Folder("artist", name, found.at, artist="Various Artists"))
+        elif found.kind == "unknown":
+            named.append(Folder("unknown", name, found.at))
+        elif found.kind != "pictures":
+            named.append(found)
+    album = artist = None
+    if len(named) >= 2:
+        artist, album = named[-2], named[-1]
+    elif len(named) == 1:
+        only = named[0]
+        if (only.artist and only.album) or only.year or sense == "podcast" or (disc and sense != "music"):
+            album = only
+        else:
+            artist = only
+    if disc is not None:
+        reading.put("disc", disc.disc, (disc.at, disc.at + len(disc.name)), "disc folder")
+    elif album is not None and album.disc is not None:
+        reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
+    return album, artist, disc, sense
+
+
+def _sort_words(reading: Reading, name: str, at: int) -> None:
+    """A folder that only sorts may still name the format of all that lies in it."""
+    held = Folder("sort", name, 0)
+    seen = scan(name)
+    if seen.techs and all(tech.strong for tech in seen.techs) and (len(seen.tokens) == len(seen.techs) or seen.brackets):
+        _music_technical(held, seen, 0 if len(seen.tokens) == len(seen.techs) else len(name))
+    for key, (value, start, end) in held.technical.items():
+        reading.put(key, value, (at + start, at + end), "format of the folder")
+
+
+def _discography(name: str) -> str | None:
+    match = re.match(r"(.+?)\s*[-–]?\s*[(\[]?(?:discography|diskografie|discographie|complete works)", name, re.IGNORECASE)
+    return tidy_title(match[1], dotted=scan(name).dotted) if match and match[1].strip() else None
+
+
+def _artist_name(folder: Folder) -> str | None:
+    if folder.kind == "unknown":
+        return None
+    name = folder.artist if folder.artist and not folder.album else None
+    text = name or tidy_title(folder.name, dotted=scan(folder.name).dotted)
+    return None if PLACEHOLDER.match(text) else text
+
+
+def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -> str | None:
+    """State the album's facts; returns the folder's artist."""
+    name: str | None = None
+    if artist is not None:
+        name = _artist_name(artist)
+    if album is not None:
+        whole = (album.at, album.at + len(album.name))
+        text = album.album
+        if album.artist and (artist is None or fold(album.artist) == fold(name or "") or artist.kind == "unknown" or (name == "Various Artists" and album.artist == "Various Artists")):
+            name = name or album.artist
+        elif album.artist and artist is not None and album.kind == "named" and name != album.artist:
+            text = tidy_title(album.name[:len(album.name)], dotted=False) if False else f"{album.artist} - {album.album}"
+        if text and not PLACEHOLDER.match(text):
+            reading.put("album", text, whole, "album's folder")
+        if album.year:
+            reading.put("year", album.year, (album.at + album.year_at[0], album.at + album.year_at[1]), "year of the album")
+        if album.edition:
+            reading.put("edition", album.edition, whole, "edition in the album's folder")
+        identifiers = scan(album.name).ids
+        if identifiers:
+            reading.put("ids", {scheme: value for scheme, value, _, _ in identifiers}, (album.at + identifiers[0][2], album.at + identifiers[0][3]), "identifier in brackets")
+        for key, (value, start, end) in album.technical.items():
+            reading.put(key, value, (album.at + start, album.at + end), "technical word of the album")
+    return name
+
+
+def _names(text: str) -> list[str]:
+    return [part.strip() for part in re.split(r"\s*,\s*|\s+&\s+|\s+and\s+(?=[A-Z])", text) if part.strip()]
+
+
+def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: str) -> Reading:
+    """A track or its lyrics."""
+    reading = Reading(kind)
+    album, artist, _, sense = _place(reading, folders)
+    at = len(path) - len(path.rsplit("/", 1)[-1])
+    folder_artist = _fill_album(reading, album, artist)
+    scene = album is not None and _SCENE.match(album.name) is not None
+    _own_words(reading, stem, at, folder_artist, sense, scene, has_folder=bool(album or artist))
+    own_artist = reading.get("artist")
+    if sense == "podcast" and artist is None and own_artist is None:
+        folder_artist = None
+    if folder_artist is not None and own_artist is None and folder_artist != "Various Artists":
+        reading.put("artist", folder_artist, None, "artist's folder")
+    elif folder_artist is not None and own_artist is not None and fold(folder_artist) != fold(str(own_artist)):
+        reading.put("album_artist", folder_artist, None, "artist's folder, and the file names another")
+    elif folder_artist == "Various Artists":
+        reading.put("album_artist", folder_artist, None, "folder of a compilation")
+    if kind == "lyrics":
+        for name in ("audio_codec", "bit_depth", "sample_rate", "bitrate", "source", "release", "edition", "album_artist", "ids"):
+            reading.facts.pop(name, None)
+    return reading
+
+
+def _own_words(reading: Reading, stem: str, at: int, folder_artist: str | None, sense: str, scene: bool, *, has_folder: bool) -> None:
+    text = stem
+    offset = 0
+    underscored = " " not in text and "_" in text
+    date = DATE.match(text.lstrip()) if sense == "podcast" or DATE.match(text) else None
+    if date and (len(text) > date.end() or sense == "podcast"):
+        reading.put("date", _iso(date), (at + date.start(), at + date.end()), "day it was published")
+        offset = date.end()
+        while offset < len(text) and text[offset] in " _-–.":
+            offset += 1
+    vinyl = VINYL.match(text[offset:])
+    track = None if vinyl else TRACK.match(text[offset:])
+    if vinyl:
+        reading.facts.pop("disc", None)
+        reading.put("disc", ord(vinyl["side"]) - 64, (at, at + 1), "side of a record")
+        reading.put("track", int(vinyl["n"]), (at + 1, at + vinyl.end()), "number on a record's side")
+        offset += vinyl.end()
+    elif track and not (offset and track["n4"] and re.match(r"\s+[^\W\d_]", text[offset + track.end():])):
+        offset = _track_number(reading, track, text, offset, at, has_folder)
+    body = text[offset:].lstrip(" .-_–)]:#")
+    offset = len(text) - len(body) if body else len(text)
+    if sense == "podcast":
+        late = re.search(r"[\s_]*[(\[]?(?P<d>(?:19|20)[0-9]{2}-[0-9]{2}-[0-9]{2})[)\]]?\s*$", body)
+        if late and "date" not in reading.facts:
+            reading.put("date", late["d"], (at + offset + late.start("d"), at + offset + late.end("d")), "day it was published")
+            body = body[:late.start()]
+    if scene and "-" in body:
+        left, _, right = body.partition("-")
+        reading.put("artist", tidy_title(left, dotted=False), (at + offset, at + offset + len(left)), "artist before the title")
+        offset += len(left) + 1
+        body = right
+        group = re.search(r"-([A-Za-z0-9]{2,8})$", body)
+        if group and reading.get("release") and group[1].lower() == str(reading.get("release")).lower():
+            body = body[:group.start()]
+    elif not scene:
+        body, offset = _own_artist(reading, body, offset, at, folder_artist, underscored, has_folder)
+    _own_title(reading, body, offset, at, underscored or scene)
+
+
+def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int, at: int, has_folder: bool) -> int:
+    disc = track["disc"] or track["disc2"] or track["disc3"]
+    value = next(group for group in (track["n"], track["n2"], track["n3"], track["n4"]) if group)
+    if track["n4"] and not has_folder and not re.match(r"\s*[-._)\]]|\s+\S", text[offset + track.end():]):
+        return offset
+    span = (at + offset, at + offset + track.end())
+    if disc:
+        reading.facts.pop("disc", None)
+        reading.put("disc", int(disc), span, "disc before the track's number")
+        reading.put("track", int(value), span, "track's number")
+    elif track["n4"] and len(value) == 3 and (known := reading.get("disc")) is not None and value[0] == str(known):
+        reading.put("track", int(value[1:]), span, "disc and track in one number")
+    elif track["n4"] and len(value) == 3 and value[0] in "123456789" and value[1:] != "00" and int(value[1:]) < 40 and value[1] in "0123" and reading.get("album") and "disc" not in reading.facts and value[1] == "0":
+        reading.put("disc", int(value[0]), span, "disc and track in one number")
+        reading.put("track", int(value[1:]), span, "disc and track in one number")
+    else:
+        reading.put("track", int(value), span, "track's number")
+    end = offset + track.end()
+    second = re.match(r"[\s._-]+(?:ep(?:isode)?|folge|chapter|kapitel)[\s._#]*([0-9]{1,4})(?=[\s._-]|$)", text[end:], re.IGNORECASE)
+    return end + (second.end() if second else 0)
+
+
+def _own_artist(reading: Reading, body: str, offset: int, at: int, folder_artist: str | None, underscored: bool, has_folder: bool) -> tuple[str, int]:
+    """`Artist - Title` inside the file's own name; also `Artist - Album - 03 - Title`."""
+    separator = re.compile(r"\s+[-–—]\s+|_-_")
+    parts = separator.split(body)
+    if len(parts) < 2:
+        return body, offset
+    splits = list(separator.finditer(body))
+    numbered = next((i for i, part in enumerate(parts[1:-1], 1) if re.fullmatch(r"\s*[0-9]{1,3}\s*", part)), None)
+    if numbered is not None and "track" not in reading.facts:
+        reading.put("artist", tidy_title(parts[0], dotted=False), (at + offset, at + offset + len(parts[0])), "artist before the title")
+        digits = parts[numbered].strip()
+        reading.put("track", int(digits), (at + offset + splits[numbered - 1].end(), at + offset + splits[numbered].start()), "track's number")
+        if numbered > 1:
+            album = " - ".join(parts[1:numbered])
+            year = re.search(r"\s*[(\[]((?:19|20)[0-9]{2})[)\]]\s*$", album)
+            if year:
+                reading.put("year", int(year[1]), None, "year of the album")
+                album = album[:year.start()]
+            reading.put("album", tidy_title(album, dotted=False), (at + offset + splits[0].end(), at + offset + splits[numbered - 1].start()), "album before the number")
+        cut = splits[numbered].end()
+        return body[cut:], offset + cut
+    head = tidy_title(parts[0], dotted=False)
+    guest = FEATURING.search(parts[0])
+    plain = tidy_title(parts[0][:guest.start()], dotted=False) if guest else head
+    same = folder_artist is not None and fold(plain) == fold(folder_artist)
+    known = f" {fold(folder_artist)} " if folder_artist else ""
+    joined = bool(known) and known in f" {fold(plain)} " and re.search(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b", plain) is not None
+    mentioned = bool(known) and any(known in f" {fold(b)} " for b in re.findall(r"[(\[]([^)\]]+)[)\]]", body[splits[0].end():]))
+    compilation = folder_artist == "Various Artists"
+    alone = not has_folder or (folder_artist is None and "album" not in reading.facts)
+    if not (same or joined or mentioned or compilation or alone or (guest and folder_artist)):
+        return body, offset
+    if guest:
+        reading.put("featuring", _names((guest["names"] or guest["names2"]).strip()), (at + offset + guest.start(), at + offset + guest.end()), "guest in the artist's part")
+    reading.put("artist", plain, (at + offset, at + offset + len(parts[0])), "artist before the title")
+    cut = splits[0].end()
+    rest, place = body[cut:], offset + cut
+    late = re.match(r"(?P<n>[0-9]{1,2})(?:\s+[-–.]\s*|\.\s+)(?=\S)", rest)
+    if late and "track" not in reading.facts:
+        reading.put("track", int(late["n"]), (at + place, at + place + late.end("n")), "track's number")
+        rest, place = rest[late.end():], place + late.end()
+    return rest, place
+
+
+def _own_title(reading: Reading, body: str, offset: int, at: int, underscored: bool) -> None:
+    guest = FEATURING.search(body)
+    if guest:
+        names = (guest["names"] or guest["names2"]).strip()
+        if not (guest.group().strip("([ ").lower().startswith("with") and not names[:1].isupper()):
+            reading.put("featuring", _names(names), (at + offset + guest.start(), at + offset + guest.end()), "guest in brackets")
+            body = body[:guest.start()] + body[guest.end():]
+    edition = next((m for m in re.finditer(r"\s*[(\[](?P<words>(?:[0-9]{4}\s+)?(?:digital(?:ly)?\s+)?remaster(?:ed)?(?:\s+[0-9]{4})?(?:\s+version)?|deluxe(?: edition)?|bonus track|unabridged|explicit)[)\]]", body, re.IGNORECASE)), None)
+    if edition:
+        if edition["words"].lower() not in ("bonus track", "explicit"):
+            reading.facts.pop("edition", None)
+            reading.put("edition", edition["words"].strip(), (at + offset + edition.start("words"), at + offset + edition.end("words")), "remaster or edition in brackets")
+        body = body[:edition.start()] + body[edition.end():]
+    seen = scan(body)
+    for bracket in reversed(seen.brackets):
+        if bracket.technical and bracket.start > 0 and not KEEPERS.search(bracket.inner):
+            found = Folder("named", body, 0)
+            _music_technical(found, seen, len(body))
+            for key, (value, start, end) in found.technical.items():
+                reading.facts.pop(key, None)
+                reading.put(key, value, (at + offset + start, at + offset + end), "technical word of the track")
+            body = body[:bracket.start] + body[bracket.end:]
+    dotted = seen.dotted and " " not in body and body.count(".") > 1
+    title = tidy_title(body, dotted=dotted, articles=False) if body.strip() else ""
+    title = title if title else body.strip(" _-") if body.strip(" _-.") else ""
+    if title and not (PLACEHOLDER.match(title) and "track" in reading.facts):
+        reading.put("title", title, (at + offset, at + offset + len(body)), "what is left is the title")
+
+
+def read_cover(path: str, folders: list[str], stem: str, role: str) -> Reading:
+    """Artwork beside music."""
+    reading = Reading("artwork")
+    at = len(path) - len(path.rsplit("/", 1)[-1])
+    reading.put("role", role, (at, at + len(stem)), "name of an artwork")
+    album, artist, _, _ = _place(reading, folders)
+    if album is None and artist is not None and role in ("cover", "back-cover", "booklet", "disc") and artist.album and (artist.year or artist.artist):
+        album, artist = artist, None
+    name = _fill_album(reading, album, artist)
+    if name == "Various Artists":
+        reading.put("artist", name, None, "folder of a compilation")
+    elif name:
+        reading.put("artist", name, None, "artist's folder")
+    for key in ("audio_codec", "bit_depth", "sample_rate", "bitrate", "source", "release", "edition", "ids"):
+        reading.facts.pop(key, None)
+    return reading
+
+
+def _iso(match: re.Match[str]) -> str:
+    return f"{match['y'] or match['y2']}-{match['m'] or match['m2']}-{match['d'] or match['d2']}"

@@ -1,0 +1,139 @@
+"""Reads a path: decides what kind of thing it is, then hands it to the family that knows such names.
+
+The way of a name: segments → tokens → technical words → numbers and dates → the folders' context → title.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from functools import lru_cache
+
+from .model import Reading
+from .music import read_cover, read_track
+from .photos import is_camera_name, is_whole_camera_name, read_photo
+from .places import EXTENSIONS
+from .video import artwork_role, extra_role, is_series_like, read_extra, read_side_file, read_video
+
+__all__ = ["family_of", "read_path"]
+
+_MUSIC_PLACE = re.compile(r"^(?:music|musik|musique|música|musica|audio|albums?|jazz|музыка|音乐|音楽|음악|podcasts?|audiobooks?|hörbücher)$", re.IGNORECASE)
+_PHOTO_PLACE = re.compile(r"^(?:photos?|pictures|pics|fotos?|bilder|images|dcim|camera roll|camera|camera uploads|фото|照片|写真|home videos?|home movies|camcorder|videos?|private)$", re.IGNORECASE)
+_VIDEO_PLACE = re.compile(r"^(?:movies?|films?|feature films|kids|documentaries|filme|series|tv|tv shows|anime|serien|séries|shows)$", re.IGNORECASE)
+
+
+def family_of(name: str) -> str:
+    """Family of a file's extension: video, audio, picture, subtitle, lyrics, playlist, sidecar or other."""
+    dot = name.rfind(".")
+    return EXTENSIONS.get(name[dot + 1:].lower(), "other") if dot > 0 else "other"
+
+
+@lru_cache(maxsize=8192)
+def _sense(folders: tuple[str, ...]) -> str:
+    for folder in folders:
+        if _MUSIC_PLACE.match(folder):
+            return "music"
+        if _PHOTO_PLACE.match(folder):
+            return "photos"
+        if _VIDEO_PLACE.match(folder):
+            return "video"
+    return ""
+
+
+def read_path(path: str, library: str) -> Reading:
+    """What `path` states, relative to a library's folder, with `/` between its parts.
+
+    `library` is the kind its owner declared. Never raises, whatever the path; what is not stated is left out.
+    """
+    if not path.isascii() and not unicodedata.is_normalized("NFC", path):
+        return _read_composed(path, library)
+    return _read(path, library)
+
+
+def _read_composed(path: str, library: str) -> Reading:
+    """Read the composed form of a path, and move the spans back to the letters as they stand on disk."""
+    composed: list[str] = []
+    starts: list[int] = []
+    place = 0
+    while place < len(path):
+        end = place + 1
+        while end < len(path) and (unicodedata.combining(path[end]) or 0x1161 <= ord(path[end]) <= 0x11FF):
+            end += 1
+        cluster = unicodedata.normalize("NFC", path[place:end])
+        composed.append(cluster)
+        starts.extend([place] * len(cluster))
+        place = end
+    starts.append(len(path))
+    reading = _read("".join(composed), library)
+    for fact in reading.facts.values():
+        fact.spans = tuple((starts[start], starts[end]) for start, end in fact.spans)
+    reading.ignored = [(starts[start], starts[end]) for start, end in reading.ignored]
+    return reading
+
+
+def _read(path: str, library: str) -> Reading:
+    *folders, name = path.split("/")
+    family = family_of(name)
+    if family == "other" or name.startswith("."):
+        return Reading("other")
+    if family in ("playlist", "sidecar"):
+        return Reading(family)
+    stem = name[:name.rfind(".")]
+    extension = name[name.rfind(".") + 1:].lower()
+    if family == "video":
+        return _read_video(path, folders, stem, library)
+    if family == "subtitle":
+        if library == "music":
+            return Reading("subtitle")
+        return read_side_file(path, folders, stem, "subtitle", series=_is_series(folders, stem, library))
+    if family == "audio":
+        if stem.lower() == "theme" and library in ("movies", "series"):
+            return read_extra(path, folders, stem, "theme", series=library == "series")
+        return read_track(path, folders, stem, "track", library=library)
+    if family == "lyrics":
+        return read_track(path, folders, stem, "lyrics", library=library)
+    return _read_picture(path, folders, stem, extension, library)
+
+
+def _is_series(folders: list[str], stem: str, library: str) -> bool:
+    if library == "series":
+        return True
+    if library == "movies":
+        return re.search(r"(?i)(?<![^\W_])s[0-9]{1,2}[\s._-]?e[0-9]{1,3}", stem) is not None
+    return is_series_like(stem, folders)
+
+
+def _read_video(path: str, folders: list[str], stem: str, library: str) -> Reading:
+    if library in ("photos", "home-videos"):
+        return read_photo(path, folders, stem, "clip")
+    if is_whole_camera_name(stem):
+        return read_photo(path, folders, stem, "clip")
+    if library == "mixed":
+        sense = _sense(tuple(folders))
+        if is_camera_name(stem) and not re.search(r"[^\W\d_]{4,}", re.sub(r"(?i)IMG|VID|PXL|MOVI|MVI|GOPR|clip", "", stem)):
+            return read_photo(path, folders, stem, "clip")
+        if sense == "photos":
+            return read_photo(path, folders, stem, "clip")
+    series = _is_series(folders, stem, library)
+    role = extra_role(folders, stem, series=series)
+    if role is not None:
+        return read_extra(path, folders, stem, role, series=series)
+    return read_video(path, folders, stem, series=series)
+
+
+def _read_picture(path: str, folders: list[str], stem: str, extension: str, library: str) -> Reading:
+    if library in ("photos", "home-videos"):
+        return read_photo(path, folders, stem, "photo")
+    sense = _sense(tuple(folders))
+    if library == "music" or (library == "mixed" and sense == "music"):
+        found = artwork_role(stem, beside_music=True)
+        if found is None:
+            last = folders[-1].lower() if folders else ""
+            found = ("booklet" if last in ("scans", "booklet", "artwork") else "cover", "")
+        return read_cover(path, folders, stem, found[0])
+    if library == "mixed" and sense == "photos":
+        return read_photo(path, folders, stem, "photo")
+    series = _is_series(folders, stem, library) or re.match(r"(?i)season[\s_-]?(?:[0-9]+|specials)", stem) is not None
+    if library == "mixed" and artwork_role(stem, beside_music=False) is None and not re.match(r"(?i)season", stem):
+        return read_photo(path, folders, stem, "photo")
+    return read_side_file(path, folders, stem, "artwork", series=series)

@@ -1,0 +1,242 @@
+"""One segment of a path, cut into tokens and brackets, with its technical words, years and identifiers found.
+
+A segment is a folder's name, or a file's name without its extension. Full-width signs are first replaced one for one,
+so that every position in the scan is a position in the segment.
+"""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from dataclasses import dataclass, field
+from typing import Any, NamedTuple
+
+from .words import FIRST, Word
+
+__all__ = ["Bracket", "Scan", "Tech", "fold", "scan", "tidy_title", "without_accents"]
+
+TOKEN = re.compile(r"(?:hdr10|dd)\+[^\W_]*|(?:[^\W_]|[\u0300-\u036f\u0900-\u097f])+(?:['’](?:[^\W_]|[\u0300-\u036f])+)*", re.IGNORECASE)
+YEAR = re.compile(r"(?<![^\W_])(?:18[89]|19[0-9]|20[0-9])[0-9](?![^\W_])")
+BRACKET = re.compile(r"\[([^\[\]]*)\]|\(([^()]*)\)|\{([^{}]*)\}")
+ID = re.compile(r"^\s*(?:([a-z][a-z0-9]*[a-z]|[a-z]{2,}(?:-[a-z]+)*)(?:\s+id\s+|[-=:]|id[-=:]\s?)([a-z0-9][\w.-]*)|(tt[0-9]{7,}))\s*$", re.IGNORECASE)
+_WIDE = {ord(wide): narrow for wide, narrow in zip("（）【】［］｛｝「」　：，＿－～", "()[][]{}[] :,_-~", strict=True)}
+_WIDE.update({0xFF10 + digit: str(digit) for digit in range(10)})
+_WIDE.update({0xFF21 + letter: chr(65 + letter) for letter in range(26)})
+_WIDE.update({0xFF41 + letter: chr(97 + letter) for letter in range(26)})
+_HEIGHTS = ((4000, "4320p"), (2000, "2160p"), (1300, "1440p"), (800, "1080p"), (640, "720p"), (540, "576p"), (400, "480p"), (0, "360p"))
+_MEASURES = re.compile(r"^(?:(?P<width>[0-9]{3,4})x(?P<height>[0-9]{3,4})|(?P<kbps>[0-9]{2,4})k(?:bps|bit|b)?|(?P<khz>[0-9]{2,3})khz|(?P<bits>8|10|12|16|24)bits?)$")
+LATEST_YEAR = 2028
+"""Two years from now, as the contract counts; raised with each release."""
+
+
+class Tech(NamedTuple):
+    """A technical word found in a segment."""
+
+    start: int
+    end: int
+    strong: bool
+    facts: tuple[tuple[str, Any], ...]
+    first: int
+    """Index of its first token."""
+    last: int
+
+
+@dataclass(slots=True)
+class Bracket:
+    """Words in brackets."""
+
+    start: int
+    end: int
+    inner: str
+    technical: bool = False
+    """Every word in it is a technical one."""
+    used: bool = False
+
+
+@dataclass(slots=True)
+class Scan:
+    """A segment, taken apart."""
+
+    text: str
+    tokens: list[tuple[int, int, str]]
+    techs: list[Tech]
+    brackets: list[Bracket]
+    years: list[tuple[int, int, int, bool]]
+    """Start, end, year, whether it stands in brackets."""
+    ids: list[tuple[str, str, int, int]] = field(default_factory=list)
+    dotted: bool = False
+    """Dots or underscores stand for spaces."""
+
+
+def scan(segment: str) -> Scan:
+    """Take one segment apart."""
+    text = segment.translate(_WIDE) if not segment.isascii() else segment
+    if text.isascii():
+        tokens = [(m.start(), m.end(), m.group().lower()) for m in TOKEN.finditer(text)]
+    else:
+        tokens = [(m.start(), m.end(), unicodedata.normalize("NFC", m.group().lower())) for m in TOKEN.finditer(text)]
+    techs = _technical(text, tokens)
+    brackets: list[Bracket] = []
+    ids: list[tuple[str, str, int, int]] = []
+    if "[" in text or "(" in text or "{" in text:
+        for match in BRACKET.finditer(text):
+            inner = match.group(1) if match.group(1) is not None else match.group(2) if match.group(2) is not None else match.group(3)
+            bracket = Bracket(match.start(), match.end(), inner)
+            identifier = ID.match(inner)
+            if identifier and (identifier[3] or (_is_id(identifier[1], identifier[2], match.group()[0]))):
+                scheme, value = ("tt", identifier[3].lower()) if identifier[3] else (identifier[1].lower(), identifier[2])
+                ids.append((scheme, value, match.start(), match.end()))
+                bracket.used = True
+            else:
+                bracket.technical = _all_technical(bracket, tokens, techs)
+            brackets.append(bracket)
+    years = [
+        (m.start(), m.end(), int(m.group()), any(b.start < m.start() < b.end for b in brackets))
+        for m in YEAR.finditer(text)
+        if 1888 <= int(m.group()) <= LATEST_YEAR
+    ]
+    dotted = " " not in text.strip() and ("." in text or "_" in text) or text.count(".") + text.count("_") > 2 * text.count(" ") + 1
+    return Scan(text, tokens, techs, brackets, years, ids, dotted)
+
+
+def _is_id(scheme: str, value: str, sign: str) -> bool:
+    """An id's scheme is written in lower-case letters and its value holds a digit; catalogue numbers and editions are none."""
+    lowered = scheme.lower()
+    if lowered in FIRST or lowered in ("edition", "cut", "disc", "cd", "vol", "part", "season", "episode", "ep", "opus"):
+        return False
+    if not any(sign_.isdigit() for sign_ in value):
+        return False
+    return scheme.islower() or (sign == "[" and scheme.isupper() and "-" not in sign and False) or (scheme.isupper() and len(scheme) > 4)
+
+
+def _technical(text: str, tokens: list[tuple[int, int, str]]) -> list[Tech]:
+    found: list[Tech] = []
+    index, count = 0, len(tokens)
+    while index < count:
+        start, end, token = tokens[index]
+        words = FIRST.get(token)
+        hit: Word | None = None
+        if words is not None:
+            for word in words:
+                if _follows(word, text, tokens, index):
+                    hit = word
+                    break
+        if hit is not None:
+            last = index + len(hit.rest)
+            found.append(Tech(start, tokens[last][1], hit.strong, hit.facts, index, last))
+            index = last + 1
+            continue
+        if token[0].isdigit() and token.isascii():
+            facts, length = _measured(tokens, index, text)
+            if facts:
+                found.append(Tech(start, tokens[index + length - 1][1], True, facts, index, index + length - 1))
+                index += length
+                continue
+        index += 1
+    return found
+
+
+def _follows(word: Word, text: str, tokens: list[tuple[int, int, str]], index: int) -> bool:
+    rest = word.rest
+    if not rest:
+        return True
+    if index + len(rest) >= len(tokens):
+        return False
+    layout = bool(word.facts) and word.facts[-1][0] == "channels"
+    for step, wanted in enumerate(rest, index + 1):
+        if tokens[step][2] != wanted or tokens[step][0] - tokens[step - 1][1] != 1:
+            return False
+        if layout and len(wanted) == 1 and text[tokens[step - 1][1]] not in ".,_":
+            return False
+    return True
+
+
+def _measured(tokens: list[tuple[int, int, str]], index: int, text: str) -> tuple[tuple[tuple[str, Any], ...], int]:
+    token = tokens[index][2]
+    following = tokens[index + 1][2] if index + 1 < len(tokens) and tokens[index + 1][0] - tokens[index][1] == 1 else ""
+    if token.isdigit():
+        if following in ("kbps", "khz", "kbit") and 1 < len(token) < 5:
+            return (("bitrate", int(token)) if following != "khz" else ("sample_rate", int(token) * 1000),), 2
+        if following.endswith("khz") and following[:-3].isdigit():
+            return (("sample_rate", int(float(f"{token}.{following[:-3]}") * 1000)),), 2
+        if index + 2 < len(tokens) and tokens[index + 2][2] == "khz" and following.isdigit() and text[tokens[index][1]] == ".":
+            return (("sample_rate", int(float(f"{token}.{following}") * 1000)),), 3
+        return (), 0
+    match = _MEASURES.match(token)
+    if match is None:
+        return (), 0
+    if match["height"]:
+        height = int(match["height"])
+        return (("resolution", next(name for least, name in _HEIGHTS if height >= least)),), 1
+    if match["khz"]:
+        return (("sample_rate", int(match["khz"]) * 1000),), 1
+    if match["bits"]:
+        return (("bit_depth", int(match["bits"])),), 1
+    if match["kbps"] and (token.endswith("ps") or token.endswith("bit") or int(match["kbps"]) in (64, 96, 128, 160, 192, 224, 256, 320)):
+        return (("bitrate", int(match["kbps"])),), 1
+    return (), 0
+
+
+def _all_technical(bracket: Bracket, tokens: list[tuple[int, int, str]], techs: list[Tech]) -> bool:
+    inside = sum(1 for start, end, _ in tokens if start > bracket.start and end < bracket.end)
+    covered = sum(tech.last - tech.first + 1 for tech in techs if tech.start > bracket.start and tech.end < bracket.end)
+    years = sum(1 for start, end, token in tokens if start > bracket.start and end < bracket.end and YEAR.fullmatch(token))
+    strong = any(tech.strong for tech in techs if tech.start > bracket.start and tech.end < bracket.end)
+    return inside > 0 and covered > 0 and (covered + years >= inside or (strong and covered + years + 1 >= inside))
+
+
+_ARTICLE = re.compile(
+    r"^(?P<name>.+?),\s+(?P<article>The|An|A|Der|Die|Das|Le|La|Les|L['’]|El|Los|Las|Il|Lo|Gli|I|De|Het|Een|Ein|Eine|Un|Une|O|Os|As)(?P<rest>\s*(?:[-–:(].*)?)$", re.IGNORECASE)
+_ACRONYM = re.compile(r"(?<![^\W_])(?:[^\W\d_]\.){2,}(?:[^\W\d_](?![^\W_]))?|(?<![^\W_])(?:[^\W\d_]\.)+[^\W\d_](?![^\W_])")
+_SPACES = re.compile(r"\s{2,}")
+_EDGES = " \t-–_.,;:~|+"
+
+
+def tidy_title(text: str, *, dotted: bool, articles: bool = True) -> str:
+    """A title as it is shown: signs that stand for spaces become spaces, a trailing article goes to the front.
+
+    An acronym keeps its dots, so does an ellipsis.
+    """
+    shown = text.replace("_", " ") if "_" in text else text
+    if dotted and "." in shown:
+        if "..." in shown:
+            shown = shown.replace("...", "\0")
+        kept: list[str] = []
+        place = 0
+        for match in _ACRONYM.finditer(shown):
+            kept.append(shown[place:match.start()].replace(".", " "))
+            acronym = match.group()
+            kept.append(acronym)
+            place = match.end()
+            if acronym.endswith(".") and shown[place:place + 1].isalnum():
+                kept.append(" ")
+        kept.append(shown[place:].replace(".", " "))
+        shown = "".join(kept).replace("\0", "... ")
+    if "  " in shown or "\t" in shown or "\u3000" in shown:
+        shown = _SPACES.sub(" ", shown)
+    acronym_end = shown.rstrip().endswith(".") and (_ACRONYM.search(shown) is not None or shown.rstrip().endswith("..."))
+    shown = shown.strip(_EDGES) + ("." if acronym_end and not shown.rstrip().endswith("...") else "...") * acronym_end
+    if articles and "," in shown:
+        match = _ARTICLE.match(shown)
+        if match:
+            article = match["article"]
+            shown = f"{article}{'' if article[-1] in chr(39) + '’' else ' '}{match['name']}{match['rest']}"
+    return shown.strip()
+
+
+def fold(text: str) -> str:
+    """A title for comparing, as the contract folds: NFKC, case, apostrophes, punctuation."""
+    text = unicodedata.normalize("NFKC", text).casefold()
+    for sign in "'’ʼ`":
+        text = text.replace(sign, "")
+    return " ".join("".join(c if c.isalnum() or unicodedata.category(c)[0] == "M" else " " for c in text).split())
+
+
+_LETTERS = str.maketrans({"ø": "o", "æ": "ae", "œ": "oe", "ß": "ss", "ł": "l", "đ": "d", "ð": "d", "þ": "th", "ı": "i", "&": " and "})
+
+
+def without_accents(text: str) -> str:
+    """A folded title without accents, articles and `and`: for judging whether two spellings are one title."""
+    plain = "".join(c for c in unicodedata.normalize("NFKD", text.casefold().translate(_LETTERS)) if not unicodedata.combining(c))
+    words = fold(plain).split()
+    return " ".join(word for word in words if word not in ("the", "a", "an", "and", "und", "et", "der", "die", "das", "le", "la", "les", "l")) or " ".join(words)

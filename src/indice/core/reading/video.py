@@ -1,0 +1,492 @@
+"""Films, episodes, extras, and the side files beside them: the file's own words put together with its folders'."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from typing import Any
+
+from .model import Reading, Span
+from .places import ARTWORK, EXTRA_FOLDERS, EXTRA_WORDS, FLAGS, SUBTITLE_FOLDERS
+from .scan import tidy_title, without_accents
+from .seriesmarks import SEASON_FOLDER, number
+from .words import LANGUAGES, language_of
+from .work import Found, Work, folder_role, read_work
+
+__all__ = ["is_series_like", "read_extra", "read_side_file", "read_video"]
+
+WORK_FIELDS = ("alt_title", "year", "season", "episodes", "absolute", "date", "part", "edition")
+
+
+@dataclass(slots=True)
+class Place:
+    """What the folders above a file say, innermost last."""
+
+    work: Work | None = None
+    work_at: int = 0
+    """Where the work's folder begins in the path."""
+    season: int | None = None
+    season_span: Span | None = None
+    season_work: Work | None = None
+    season_at: int = 0
+    disc: tuple[int, int, int] | None = None
+    extra: str | None = None
+    extra_span: Span | None = None
+    structure: bool = False
+    episode: Work | None = None
+    """A folder that names one episode."""
+    episode_at: int = 0
+    works: list[tuple[Work, int]] = field(default_factory=list)
+
+
+def _offsets(parts: list[str]) -> list[int]:
+    offsets, place = [], 0
+    for part in parts:
+        offsets.append(place)
+        place += len(part) + 1
+    return offsets
+
+
+def _spaced(folder: str) -> str:
+    lowered = folder.strip().lower()
+    return lowered if lowered in EXTRA_FOLDERS else lowered.replace("_", " ").replace(".", " ")
+
+
+def read_place(folders: list[str], offsets: list[int], *, series: bool) -> Place:
+    """Read the folders above a file."""
+    place = Place()
+    for folder, offset in zip(folders, offsets, strict=True):
+        role = folder_role(folder)
+        if role == "season" and not series and not re.search(r"[0-9]", folder):
+            role = "work"
+        if role == "structure":
+            place.structure = True
+        elif role == "extra" and (place.works or place.season is not None or not series):
+            place.extra, place.extra_span = EXTRA_FOLDERS[_spaced(folder)], (offset, offset + len(folder))
+        elif role in ("special", "season") and (series or role == "season"):
+            _enter_season(place, folder, offset, role)
+        elif role == "disc" and place.works:
+            found = re.search(r"([0-9])|([a-d])$", folder, re.IGNORECASE)
+            if found:
+                place.disc = (int(found[1]) if found[1] else ord(found[2].lower()) - 96, offset, offset + len(folder))
+        elif role == "work" or (role == "extra" and not place.works):
+            work = read_work(folder, episodes=series, folder=True)
+            found = SEASON_FOLDER.match(folder) if series else None
+            if work.bare and work.title is None and not work.ids:
+                continue
+            if series and work.episodes and place.works and work.season is not None:
+                place.episode, place.episode_at = work, offset
+                continue
+            if found and found["title"] and not work.episodes and re.search(r"[0-9]", folder) and _season_ending(found, folder):
+                _season_in_work(place, folder, offset, found)
+            else:
+                place.works.append((work, offset))
+    if place.works:
+        place.work, place.work_at = place.works[-1]
+        if series and len(place.works) > 1:
+            place.work, place.work_at = _series_folder(place)
+    return place
+
+
+def _series_folder(place: Place) -> tuple[Work, int]:
+    for work, at in reversed(place.works):
+        if work.year or work.ids:
+            return work, at
+    return place.works[-1]
+
+
+def _season_ending(found: re.Match[str], folder: str) -> bool:
+    word = folder[len(found["title"]):].strip(" ._-–").lower()
+    return not re.match(r"(?:vol|volume|book|chapter)\b", word) or False
+
+
+def _season_number(found: re.Match[str]) -> int:
+    return number(next(found[name] for name in ("season", "season2", "season3", "season4", "season5") if found[name]))
+
+
+def _enter_season(place: Place, folder: str, offset: int, role: str) -> None:
+    found = SEASON_FOLDER.match(folder)
+    place.season = 0 if role == "special" else _season_number(found) if found else None
+    place.season_span = (offset, offset + len(folder))
+    if found and found["after"]:
+        place.season_work, place.season_at = read_work(folder, episodes=False, folder=True), offset
+
+
+def _season_in_work(place: Place, folder: str, offset: int, found: re.Match[str]) -> None:
+    place.season = _season_number(found)
+    place.season_span = (offset + len(found["title"]), offset + len(folder))
+    head = read_work(found["title"], episodes=False, folder=True)
+    rest = read_work(folder, episodes=False, folder=True)
+    if head.title is not None:
+        whole = Work(folder, title=head.title, year=head.year, technical=rest.technical, edition=head.edition, ids=head.ids or rest.ids)
+        place.works.append((whole, offset))
+
+
+def is_series_like(stem: str, folders: list[str]) -> bool:
+    """Whether a video in a mixed library is an episode, by its own mark or a season's folder."""
+    for folder in folders:
+        lowered = folder.strip().lower()
+        if lowered in ("series", "tv", "tv shows", "tv series", "shows", "serien", "séries", "anime", "сериалы", "剧集"):
+            return True
+        if folder_role(folder) == "season":
+            return True
+    work = read_work(stem, episodes=True, folder=False)
+    if work.date or (work.episodes and (work.season is not None or not work.year)):
+        return True
+    return bool(work.absolute) and work.title is not None and work.year is None and ("release" in work.technical)
+
+
+def _put(reading: Reading, name: str, found: Found | None, at: int) -> None:
+    if found is not None:
+        value, start, end, rule = found
+        reading.put(name, value, (at + start, at + end), rule)
+
+
+def _technical(reading: Reading, work: Work, at: int) -> None:
+    for name, found in work.technical.items():
+        _put(reading, name, found, at)
+
+
+def _ids(reading: Reading, *works: tuple[Work, int]) -> None:
+    ids: dict[str, str] = {}
+    spans: list[Span] = []
+    for work, at in works:
+        for scheme, (value, start, end, _) in work.ids.items():
+            if scheme not in ids:
+                ids[scheme] = value
+                spans.append((at + start, at + end))
+    if ids:
+        reading.put("ids", ids, spans[0], "identifier in brackets")
+        reading.facts["ids"].spans = tuple(spans)
+
+
+def _same(one: str, other: str) -> bool:
+    return without_accents(one) == without_accents(other)
+
+
+def _fuller(own: Found, its: Found) -> bool:
+    """Whether the folder's spelling of the same title is the fuller one."""
+    one, other = str(own[0]), str(its[0])
+    if one == other or not _same(one, other):
+        return False
+    return (sum(ord(c) > 127 for c in other), len(other)) > (sum(ord(c) > 127 for c in one), len(one))
+
+
+def _abbreviates(own: str, its: str) -> bool:
+    short, full = without_accents(own).split(), without_accents(its).split()
+    return len(short) == 1 and len(full) > 1 and short[0] == "".join(word[0] for word in full)
+
+
+def fill_work(reading: Reading, stem: str, at: int, folders: list[str], offsets: list[int], *, series: bool, technical: bool) -> Work:
+    """State all facts of the work: the file's own, and what its folders add. Returns the file's own work."""
+    place = read_place(folders, offsets, series=series)
+    if place.structure and (place.work is not None):
+        own = Work(stem, bare=True)
+    else:
+        own = read_work(stem, episodes=series, folder=False, in_season=place.season)
+    if series:
+        _fill_series(reading, own, at, place)
+    else:
+        _fill_movie(reading, own, at, place)
+    if technical:
+        _technical(reading, own, at)
+        for work, where in ([(place.season_work, place.season_at)] if place.season_work else []) + ([(place.work, place.work_at)] if place.work else []):
+            _technical(reading, work, where)
+        own_works = [(own, at)] + ([(place.work, place.work_at)] if place.work else [])
+        _ids(reading, *own_works)
+    for start, end in own.ignored:
+        reading.ignored.append((at + start, at + end))
+    return own
+
+
+def _fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
+    above = place.work
+    trusting = above is not None and (own.bare or own.title is None)
+    if above is not None and not trusting and own.title and above.title and above.year and own.year is None:
+        trusting = _scrambled(str(own.title[0]), own, above)
+    if trusting and above is not None and above.title is not None:
+        for name in ("title", *WORK_FIELDS):
+            _put(reading, name, getattr(above, name), place.work_at)
+        _put(reading, "part", own.part, at)
+    else:
+        same = above is not None and above.title is not None and own.title is not None and _same(str(above.title[0]), str(own.title[0]))
+        if same and above is not None and above.title is not None and own.title is not None and _fuller(own.title, above.title):
+            _put(reading, "title", above.title, place.work_at)
+        _put(reading, "title", own.title, at)
+        for name in ("alt_title", "year", "edition", "part"):
+            _put(reading, name, getattr(own, name), at)
+        if same and above is not None:
+            for name in ("alt_title", "year", "edition", "part"):
+                _put(reading, name, getattr(above, name), place.work_at)
+    _put(reading, "version", own.version, at)
+    if place.disc and "part" not in reading.facts:
+        value, start, end = place.disc
+        reading.put("part", value, (start, end), "disc folder")
+
+
+def _scrambled(title: str, own: Work, above: Work) -> bool:
+    """A name that is neither words nor the folder's title (`plinth-wickpar720`)."""
+    own_text = own.text
+    if " " in own_text.strip() or _same(title, str(above.title[0]) if above.title else ""):
+        return False
+    return re.fullmatch(r"[a-z0-9]+-[a-z0-9]+", own_text, re.IGNORECASE) is not None and any(c.isdigit() for c in own_text)
+
+
+def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
+    above = place.work
+    inner, inner_at = (place.episode, place.episode_at) if place.episode else (above, place.work_at) if above and above.episodes else (None, 0)
+    if inner is not None and (not (own.episodes or own.date) or (own.season is None and own.episodes) or own.season is None):
+        own, at = inner, inner_at
+    elif inner is not None and inner.subtitle is not None and own.subtitle is None:
+        own.subtitle = None
+        reading.put("title", inner.subtitle[0], (inner_at + inner.subtitle[1], inner_at + inner.subtitle[2]), "title in the episode's folder")
+    numbered = bool(own.episodes or own.absolute or own.date)
+    series = own.title if numbered else None
+    if series is not None and re.fullmatch(r"(?:season|staffel|saison)?\s*[0-9]+", str(series[0]), re.IGNORECASE) and above is not None and above.title and not _same(str(series[0]), str(above.title[0])):
+        series = None
+    if above is not None and above.title is not None:
+        fold_equal = series is not None and (_fuller(series, above.title) or _abbreviates(str(series[0]), str(above.title[0])))
+        if series is None or fold_equal:
+            _put(reading, "series", above.title, place.work_at)
+    _put(reading, "series", series, at)
+    if "series" not in reading.facts and not numbered and place.season is None:
+        _put(reading, "series", own.title, at)
+    same = above is not None and above.title is not None and (series is None or _same(str(series[0]), str(above.title[0])) or _abbreviates(str(series[0]), str(above.title[0])))
+    if numbered:
+        _put(reading, "year", own.year, at)
+    if above is not None and same:
+        _put(reading, "year", above.year, place.work_at)
+        _put(reading, "alt_title", above.alt_title, place.work_at)
+        _put(reading, "edition", above.edition, place.work_at)
+    _put(reading, "alt_title", own.alt_title, at)
+    _put(reading, "season", own.season, at)
+    if place.season is not None:
+        reading.put("season", place.season, place.season_span, "folder of the season")
+    if place.disc and own.part is None and not numbered:
+        reading.put("part", place.disc[0], (place.disc[1], place.disc[2]), "disc folder")
+    for name in ("episodes", "absolute", "date", "part", "edition"):
+        _put(reading, name, getattr(own, name), at)
+    if numbered:
+        _put(reading, "title", own.subtitle, at)
+        if "season" not in reading.facts and above is not None and above.season is not None:
+            _put(reading, "season", above.season, place.work_at)
+    elif own.title is not None and (place.season is not None or above is not None):
+        title = own.title
+        if above is None or above.title is None or not _same(str(title[0]), str(above.title[0])):
+            _put(reading, "title", title, at)
+
+
+def read_video(path: str, folders: list[str], stem: str, *, series: bool) -> Reading:
+    """A film's or an episode's main file."""
+    offsets = _offsets([*folders, stem])
+    reading = Reading("episode" if series else "movie")
+    if re.fullmatch(r"(?:VIDEO_TS|BDMV)", stem, re.IGNORECASE) is not None:
+        stem_used = ""
+    else:
+        stem_used = stem
+    fill_work(reading, stem_used or "movie", offsets[-1], folders, offsets[:-1], series=series, technical=True)
+    for folder in folders:
+        if folder.lower() in ("video_ts", "bdmv") and "source" not in reading.facts:
+            at = offsets[folders.index(folder)]
+            reading.put("source", "dvd" if folder.lower() == "video_ts" else "bluray", (at, at + len(folder)), "a disc's folder")
+    return reading
+
+
+_EXTRA_SUFFIX = re.compile(r"[\s._-]*(?:[-._\s(\[])(?P<word>" + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True)) + r")[)\]]?[\s._-]*(?P<n>[0-9]{0,2})$", re.IGNORECASE)
+_STRICT_SUFFIX = re.compile(r"(?:-|\s-\s|\.|_)(?P<word>" + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True)) + r")[0-9]{0,2}$", re.IGNORECASE)
+
+
+def _role_word(word: str) -> str | None:
+    spaced = re.sub(r"[\s._-]+", " ", word.strip().lower())
+    return EXTRA_WORDS.get(spaced) or EXTRA_WORDS.get(spaced.replace(" ", "")) or EXTRA_WORDS.get(spaced.replace(" ", "-"))
+
+
+def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
+    """The role of an extra, or None when the file is the work itself."""
+    bare = _role_word(stem.rstrip("0123456789 ")) if stem.strip() else None
+    for index in range(len(folders) - 1, -1, -1):
+        lowered = _spaced(folders[index])
+        if lowered in EXTRA_FOLDERS and index > 0:
+            role = EXTRA_FOLDERS[lowered]
+            if role != "other":
+                return role
+            suffix = _EXTRA_SUFFIX.search(stem)
+            found = bare or (_role_word(suffix["word"]) if suffix else None)
+            return found or "other"
+        if lowered in ("sample", "samples", "trailers", "trailer") and index == 0 and len(folders) == 1:
+            return EXTRA_FOLDERS[lowered]
+    if bare is not None and len(stem.split()) <= 3 and bare in ("trailer", "sample", "teaser", "theme"):
+        return bare
+    strict = _STRICT_SUFFIX.search(stem)
+    if strict is not None and strict.start() > 0:
+        return _role_word(strict["word"])
+    spaced = re.search(r"[\s(\[](trailer|sample)[)\]]?$", stem, re.IGNORECASE)
+    return _role_word(spaced[1]) if spaced and re.search(r"(?:19|20)\d\d", stem) else None
+
+
+def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: bool) -> Reading:
+    """A trailer, a scene, a sample …: with the facts of the work it belongs to."""
+    offsets = _offsets([*folders, stem])
+    at = offsets[-1]
+    reading = Reading("extra")
+    reading.put("role", role, (at, at + len(stem)), "word or folder of an extra")
+    suffix = _EXTRA_SUFFIX.search(stem)
+    in_folder = any(_spaced(f) in EXTRA_FOLDERS for f in folders[1:])
+    named_here = suffix is not None and _role_word(suffix["word"]) == role
+    base = stem[:suffix.start()] if suffix is not None and (named_here) and not (in_folder and suffix["n"]) else stem
+    if _role_word(stem.rstrip("0123456789 ")) is not None:
+        base = ""
+    outer = [f for f in folders]
+    place = read_place(outer, offsets[:-1], series=series)
+    own = read_work(base, episodes=series, folder=False) if base else None
+    label: tuple[str, int] | None = (base, 0) if base.strip(" ._-") else None
+    above = place.work
+    use_own = own is not None and own.title is not None and (
+        above is None or above.title is None or (not in_folder and own.year is not None) or bool(own.episodes and own.season is not None)
+        or _same(str(own.title[0]), str(above.title[0]))
+    )
+    if own is not None and (own.year or (own.episodes and own.season is not None) or (use_own and not in_folder)) and (own.title or above):
+        fill_work(reading, base, at, folders, offsets[:-1], series=series, technical=False)
+        cut = _after_work(base, own, above)
+        label = (base[cut:], cut) if base[cut:].strip(" ._-") else None
+    elif above is not None or place.season is not None:
+        ghost = Work("", bare=True)
+        (_fill_series if series else _fill_movie)(reading, ghost, at, place)
+        if label is not None and above is not None and above.title is not None:
+            title = str(above.title[0])
+            if label[0].lower().startswith(title.lower()) and len(label[0]) > len(title):
+                cut = len(title)
+                label = (base[cut:], cut)
+    reading.facts.pop("version", None)
+    if own is not None:
+        _technical(reading, own, at)
+    if label is not None and role != "theme":
+        text, cut = label
+        probe = read_work(text, episodes=False, folder=False)
+        shown = tidy_title(re.sub(r"^[\s._-]+", "", text if not probe.technical or not probe.title else str(probe.title[0])), dotted="." in text and " " not in text)
+        if role == "sample" and own is not None and own.technical:
+            shown = ""
+        if shown and not shown.isdigit() or (shown and in_folder):
+            reading.put("label", shown, (at + cut, at + cut + len(text)), "what is left of the extra's own name")
+    return reading
+
+
+def _after_work(base: str, own: Work, above: Work | None) -> int:
+    ends = [found[2] for found in (own.title, own.year, own.season, own.episodes, own.edition, own.subtitle) if found]
+    ends += [found[2] for found in own.technical.values()]
+    cut = max(ends, default=0)
+    while cut < len(base) and base[cut] in ")]} ._-":
+        cut += 1
+    return cut
+
+
+_SEASON_ART = re.compile(r"^season[\s_-]?(?P<n>[0-9]{1,3}|-?specials|-?all)?[\s_-]*(?P<role>poster|banner|landscape|fanart|thumb|cover)?$", re.IGNORECASE)
+
+
+def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
+    """Role of a picture that is artwork by its name, and what stands before the word; None when it is none."""
+    lowered = re.sub(r"[\s_]+", " ", stem.strip().lower())
+    lowered = re.sub(r"(?<=[a-z])[\s-]?[0-9]{1,3}(?:-[0-9]+)?$", "", lowered) if re.match(r"(?:poster|fanart|backdrop|booklet|cover|back|disc|thumb|scan|inlay|background|extrafanart)", lowered) else lowered
+    if lowered == "folder":
+        return ("cover" if beside_music else "poster"), ""
+    if lowered in ARTWORK:
+        role = ARTWORK[lowered]
+        if not beside_music:
+            role = {"cover": "poster", "portrait": role, "disc": role}.get(role, role)
+        return role, ""
+    match = re.search(r"[-._ ](poster|fanart|backdrop|background|clearlogo|logo|banner|landscape|thumb|thumbnail|still|cover|front|back|keyart|clearart|discart|booklet)(?:[-_]?[0-9]{0,2})$", stem, re.IGNORECASE)
+    if match:
+        word = match[1].lower()
+        role = ARTWORK.get(word) or "logo"
+        if role == "cover" and not beside_music:
+            role = "poster"
+        return role, stem[:match.start()]
+    return None
+
+
+def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, series: bool) -> Reading:
+    """A subtitle or an artwork with the facts of the work that it belongs to."""
+    offsets = _offsets([*folders, stem])
+    at = offsets[-1]
+    reading = Reading(kind)
+    base = stem
+    if kind == "subtitle":
+        base = _subtitle_words(reading, stem, at, folders)
+    else:
+        season = _SEASON_ART.match(stem)
+        if season is not None and (season["n"] or season["role"]):
+            word = (season["n"] or "").lower().strip("-")
+            role = (season["role"] or "poster").lower()
+            reading.put("role", {"landscape": "thumb", "fanart": "backdrop", "cover": "poster"}.get(role, role), (at, at + len(stem)), "name of a season's artwork")
+            if word and word != "all":
+                reading.put("season", 0 if word == "specials" else int(word), (at, at + len(stem)), "name of a season's artwork")
+            base = ""
+        else:
+            found = artwork_role(stem, beside_music=False)
+            role, base = found if found else ("poster", stem)
+            reading.put("role", role, (at, at + len(stem)), "name of an artwork")
+    if base.strip(" ._-"):
+        fill_work(reading, base, at, [f for f in folders if f.strip().lower() not in SUBTITLE_FOLDERS], [o for f, o in zip(folders, offsets, strict=False) if f.strip().lower() not in SUBTITLE_FOLDERS], series=series, technical=False)
+    else:
+        place = read_place([f for f in folders], offsets[:-1], series=series)
+        (_fill_series if series else _fill_movie)(reading, Work("", bare=True), at, place)
+        if kind == "artwork":
+            reading.facts.pop("edition", None)
+    for name in ("version", "ids"):
+        reading.facts.pop(name, None)
+    return reading
+
+
+def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) -> str:
+    """Take language and flags from the end of a subtitle's name; returns what is left."""
+    flags: list[str] = []
+    spans: list[Span] = []
+    base = stem
+    in_folder = bool(folders) and folders[-1].strip().lower() in SUBTITLE_FOLDERS
+    while True:
+        match = re.search(r"(?:^|[.\s_\[(-]+)(?P<word>[^\W_]+(?:-[A-Za-z0-9]{2,4})?)[\])]*$", base)
+        if match is None:
+            break
+        word = match["word"]
+        lowered = word.lower()
+        start = match.start("word")
+        separator = base[match.start():start]
+        tag = language_of(word)
+        dotted = "." in separator or "_" in separator or not separator or "[" in separator or "(" in separator or (len(word) > 3 and in_folder)
+        region = lowered.rsplit("-", 1)
+        if tag is None and len(region) == 2 and (region[1] in FLAGS or language_of(region[1])) and not language_of(lowered):
+            word, start = word[len(region[0]) + 1:], start + len(region[0]) + 1
+            lowered, tag, dotted = region[1], language_of(region[1]), True
+            match_start = start - 1
+        else:
+            match_start = match.start()
+        if lowered in FLAGS and dotted and not (lowered == "hi" and "language" not in reading.facts and not _language_before(base[:match_start])):
+            flags.append(FLAGS[lowered])
+            spans.append((at + start, at + start + len(word)))
+        elif tag is not None and "language" not in reading.facts and (dotted or (" - " in separator)) and (match_start > 0 or in_folder or len(stem) == len(base)):
+            reading.put("language", tag, (at + start, at + start + len(word)), "language in the name")
+        elif tag is not None and dotted and lowered in LANGUAGES and "language" in reading.facts and lowered == "hi":
+            flags.append("sdh")
+        else:
+            break
+        base = base[:match_start]
+    if flags:
+        reading.put("flags", sorted(set(flags)), spans[0], "flag of a subtitle")
+    if in_folder:
+        base = re.sub(r"^[0-9]{1,2}[_. ]*$", "", base)
+    if "language" not in reading.facts:
+        for folder in reversed(folders[-2:]):
+            tag = language_of(folder) if folders and folders[-2:][0].strip().lower() in SUBTITLE_FOLDERS and folder.strip().lower() not in SUBTITLE_FOLDERS else None
+            if tag:
+                reading.put("language", tag, None, "language of the folder")
+    return base
+
+
+def _language_before(base: str) -> bool:
+    match = re.search(r"[._ -]([^\W_]+)$", base)
+    return bool(match and language_of(match[1]))
+
+
+def value_of(found: Found | None) -> Any:
+    """The value of a finding, or None."""
+    return None if found is None else found[0]
