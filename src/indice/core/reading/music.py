@@ -26,7 +26,7 @@ TRACK = re.compile(r"^[\s\[(#]*(?P<disc>[0-9]{1,2})[-.x](?P<n>[0-9]{1,3})(?=$|[\
                    r"^[\s\[(#]*(?P<n4>[0-9]{1,3})(?=$|[\s._)\]-])", re.IGNORECASE)
 PLACEHOLDER = re.compile(r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|track|titel|audiotrack|audio track|artiste inconnu|album inconnu)$", re.IGNORECASE)
 KEEPERS = re.compile(r"(?:remix|mix|edit|live|demo|take|acoustic|version|dub|instrumental|reprise|session|intro|outro|interlude|medley|part|pt|vol|op|no|for|in|of|the|from|a cappella|cover|theme|bonus|original|unplugged|alternate|rework|bootleg|extended)", re.IGNORECASE)
-PODCAST = frozenset("podcasts podcast подкасты".split())
+PODCAST = frozenset(["podcasts", "podcast", "подкасты"])
 BOOK = frozenset({"audiobooks", "audiobook", "hörbücher", "livres audio", "hörspiele", "audiolibros", "audiolibri", "luisterboeken"})
 _RATE = re.compile(r"(?<![0-9])(?P<bits>16|24|32)\s?(?:bit)?\s?[-/_. ]\s?(?P<khz>44(?:\.1)?|48|88(?:\.2)?|96|176(?:\.4)?|192)\s?(?:khz)?(?![0-9])", re.IGNORECASE)
 _SCENE = re.compile(r"^(?P<artist>[^\s-]+)-(?P<album>[^\s]+?)-(?:(?P<extra>(?:[(]?[A-Za-z0-9]+[)]?-)*))(?P<year>(?:19|20)[0-9]{2})-(?P<group>[A-Za-z0-9]+)$")

@@ -28,7 +28,7 @@ EXTENSIONS: dict[str, str] = {
 
 ARTWORK = _table("""
 poster: poster, movie, film, affiche, keyart, movieposter, plakat
-backdrop: backdrop, background, fanart, hintergrund
+backdrop: backdrop, background, hintergrund
 cover: cover, front, albumart, album, coverart, cover front, front cover, frontcover
 back-cover: back, cover-back, back cover, cover back, rear, backcover, tray
 booklet: booklet, inlay, inside, livret, booklets
@@ -73,19 +73,11 @@ other: extra, bonus, other
 """Word at the end of an extra's name → its role."""
 
 FLAGS = {"forced": "forced", "sdh": "sdh", "cc": "sdh", "hi": "sdh", "commentary": "commentary", "default": "default", "foreign": "forced"}
-SUBTITLE_FOLDERS = frozenset("subs sub subtitles subtitle untertitel sous-titres subtitulos sottotitoli vobsub".split())
+SUBTITLE_FOLDERS = frozenset(["subs", "sub", "subtitles", "subtitle", "untertitel", "sous-titres", "subtitulos", "sottotitoli", "vobsub"])
 
 SORTING = frozenset(
     word.strip()
-    for word in """movies,movie,films,film,feature films,features,kids,family,documentaries,documentary,docs,drama,comedy,horror,action,animation,anime,
-    cartoons,sci-fi,science fiction,fantasy,thriller,crime,romance,western,westerns,war,musical,musicals,noir,classics,classic,shorts films,short films,foreign,world,
-    series,tv,tv shows,tv series,shows,serien,séries,series tv,television,miniseries,mini-series,collections,collection,sets,boxsets,box sets,downloads,download,incoming,
-    unsorted,new,new folder,sorted,misc,various,other,others,temp,tmp,old,archive,watched,unwatched,to watch,seen,english,german,french,spanish,italian,japanese,
-    korean,deutsch,français,music,audio,lossless,lossy,flac,mp3,albums,album,eps,ep,singles,live,compilations,compilation,bootlegs,demos,studio albums,studio,jazz,rock,pop,classical,klassik,
-    folk,blues,electronic,metal,hip hop,hip-hop,soundtracks,soundtrack,ost,electronica,country,soul,reggae,punk,indie,ambient,podcasts,podcast,audiobooks,audiobook,hörbücher,livres audio,
-    hörspiele,audiolibros,audiolibri,luisterboeken,photos,photo,pictures,pics,images,fotos,bilder,photographs,camera,camera roll,dcim,camera uploads,screenshots,videos,video,home videos,home movies,
-    camcorder,avchd,bdmv,stream,private,dashcam,export,exports,edited,originals,raw,jpeg,phone,handy,mobile,whole,scans,import,imports,media,mnt,evening reel,hd,uhd,4k,3d,sd,dvd,blu-ray,bluray,
-    fiction,nonfiction,children,kinder,enfants,bambini,filme,película,peliculas,películas,música,musica,musik,musique,фильмы,сериалы,музыка,фото,电影,剧集,音乐,照片,映画,音楽,영화,음악""".split(",")
+    for word in ["movies", "movie", "films", "film", "feature films", "features", "kids", "family", "documentaries", "documentary", "docs", "drama", "comedy", "horror", "action", "animation", "anime", "\n    cartoons", "sci-fi", "science fiction", "fantasy", "thriller", "crime", "romance", "western", "westerns", "war", "musical", "musicals", "noir", "classics", "classic", "shorts films", "short films", "foreign", "world", "\n    series", "tv", "tv shows", "tv series", "shows", "serien", "séries", "series tv", "television", "miniseries", "mini-series", "collections", "collection", "sets", "boxsets", "box sets", "downloads", "download", "incoming", "\n    unsorted", "new", "new folder", "sorted", "misc", "various", "other", "others", "temp", "tmp", "old", "archive", "watched", "unwatched", "to watch", "seen", "english", "german", "french", "spanish", "italian", "japanese", "\n    korean", "deutsch", "français", "music", "audio", "lossless", "lossy", "flac", "mp3", "albums", "album", "eps", "ep", "singles", "live", "compilations", "compilation", "bootlegs", "demos", "studio albums", "studio", "jazz", "rock", "pop", "classical", "klassik", "\n    folk", "blues", "electronic", "metal", "hip hop", "hip-hop", "soundtracks", "soundtrack", "ost", "electronica", "country", "soul", "reggae", "punk", "indie", "ambient", "podcasts", "podcast", "audiobooks", "audiobook", "hörbücher", "livres audio", "\n    hörspiele", "audiolibros", "audiolibri", "luisterboeken", "photos", "photo", "pictures", "pics", "images", "fotos", "bilder", "photographs", "camera", "camera roll", "dcim", "camera uploads", "screenshots", "videos", "video", "home videos", "home movies", "\n    camcorder", "avchd", "bdmv", "stream", "private", "dashcam", "export", "exports", "edited", "originals", "raw", "jpeg", "phone", "handy", "mobile", "whole", "scans", "import", "imports", "media", "mnt", "evening reel", "hd", "uhd", "4k", "3d", "sd", "dvd", "blu-ray", "bluray", "\n    fiction", "nonfiction", "children", "kinder", "enfants", "bambini", "filme", "película", "peliculas", "películas", "música", "musica", "musik", "musique", "фильмы", "сериалы", "музыка", "фото", "电影", "剧集", "音乐", "照片", "映画", "音楽", "영화", "음악"]
 )
 """Folders that only sort."""
 

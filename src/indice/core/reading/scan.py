@@ -95,7 +95,7 @@ def scan(segment: str) -> Scan:
         for m in YEAR.finditer(text)
         if 1888 <= int(m.group()) <= LATEST_YEAR
     ]
-    dotted = " " not in text.strip() and ("." in text or "_" in text) or text.count(".") + text.count("_") > 2 * text.count(" ") + 1
+    dotted = (" " not in text.strip() and ("." in text or "_" in text)) or text.count(".") + text.count("_") > 2 * text.count(" ") + 1
     return Scan(text, tokens, techs, brackets, years, ids, dotted)
 
 

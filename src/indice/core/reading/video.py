@@ -366,7 +366,7 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
         shown = tidy_title(re.sub(r"^[\s._-]+", "", text if not probe.technical or not probe.title else str(probe.title[0])), dotted="." in text and " " not in text)
         if role == "sample" and own is not None and own.technical:
             shown = ""
-        if shown and not shown.isdigit() or (shown and in_folder):
+        if (shown and not shown.isdigit()) or (shown and in_folder):
             reading.put("label", shown, (at + cut, at + cut + len(text)), "what is left of the extra's own name")
     return reading
 
@@ -380,13 +380,13 @@ def _after_work(base: str, own: Work, above: Work | None) -> int:
     return cut
 
 
-_SEASON_ART = re.compile(r"^season[\s_-]?(?P<n>[0-9]{1,3}|-?specials|-?all)?[\s_-]*(?P<role>poster|banner|landscape|fanart|thumb|cover)?$", re.IGNORECASE)
+_SEASON_ART = re.compile(r"^season[\s_-]?(?P<n>[0-9]{1,3}|-?specials|-?all)?[\s_-]*(?P<role>poster|banner|landscape|thumb|cover)?$", re.IGNORECASE)
 
 
 def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
     """Role of a picture that is artwork by its name, and what stands before the word; None when it is none."""
     lowered = re.sub(r"[\s_]+", " ", stem.strip().lower())
-    lowered = re.sub(r"(?<=[a-z])[\s-]?[0-9]{1,3}(?:-[0-9]+)?$", "", lowered) if re.match(r"(?:poster|fanart|backdrop|booklet|cover|back|disc|thumb|scan|inlay|background|extrafanart)", lowered) else lowered
+    lowered = re.sub(r"(?<=[a-z])[\s-]?[0-9]{1,3}(?:-[0-9]+)?$", "", lowered) if re.match(r"(?:poster|backdrop|booklet|cover|back|disc|thumb|scan|inlay|background)", lowered) else lowered
     if lowered == "folder":
         return ("cover" if beside_music else "poster"), ""
     if lowered in ARTWORK:
@@ -394,7 +394,7 @@ def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
         if not beside_music:
             role = {"cover": "poster", "portrait": role, "disc": role}.get(role, role)
         return role, ""
-    match = re.search(r"[-._ ](poster|fanart|backdrop|background|clearlogo|logo|banner|landscape|thumb|thumbnail|still|cover|front|back|keyart|clearart|discart|booklet)(?:[-_]?[0-9]{0,2})$", stem, re.IGNORECASE)
+    match = re.search(r"[-._ ](poster|backdrop|background|clearlogo|logo|banner|landscape|thumb|thumbnail|still|cover|front|back|keyart|clearart|discart|booklet)(?:[-_]?[0-9]{0,2})$", stem, re.IGNORECASE)
     if match:
         word = match[1].lower()
         role = ARTWORK.get(word) or "logo"
@@ -417,7 +417,7 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
         if season is not None and (season["n"] or season["role"]):
             word = (season["n"] or "").lower().strip("-")
             role = (season["role"] or "poster").lower()
-            reading.put("role", {"landscape": "thumb", "fanart": "backdrop", "cover": "poster"}.get(role, role), (at, at + len(stem)), "name of a season's artwork")
+            reading.put("role", {"landscape": "thumb", "cover": "poster"}.get(role, role), (at, at + len(stem)), "name of a season's artwork")
             if word and word != "all":
                 reading.put("season", 0 if word == "specials" else int(word), (at, at + len(stem)), "name of a season's artwork")
             base = ""

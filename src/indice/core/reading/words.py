@@ -87,9 +87,7 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
 )
 
 NOTHING = frozenset(
-    "limited internal pal ntsc hc readnfo nfo real subbed dubbed retail complete hybrid dubs subs sub dub hardsub softsub vostfr subfrench engsub "
-    "multisub msubs esubs esub fansub vost sdr hq lq hd sd uhdr dl ml rip custom nuked dirfix encode fs ws oar docu line clean md ld dubbed korsub "
-    "kor-sub multi-sub nordicsubs swesub remux60fps 60fps 50fps 25fps 24fps fps ripped ac upscaled upscale mkv mp4 avi webdlrip".split()
+    ["limited", "internal", "pal", "ntsc", "hc", "readnfo", "nfo", "real", "subbed", "dubbed", "retail", "complete", "hybrid", "dubs", "subs", "sub", "dub", "hardsub", "softsub", "vostfr", "subfrench", "engsub", "multisub", "msubs", "esubs", "esub", "fansub", "vost", "sdr", "hq", "lq", "hd", "sd", "uhdr", "dl", "ml", "rip", "custom", "nuked", "dirfix", "encode", "fs", "ws", "oar", "docu", "line", "clean", "md", "ld", "dubbed", "korsub", "kor-sub", "multi-sub", "nordicsubs", "swesub", "remux60fps", "60fps", "50fps", "25fps", "24fps", "fps", "ripped", "ac", "upscaled", "upscale", "mkv", "mp4", "avi", "webdlrip"]
 )
 """Release words that state nothing, and end a title once a technical part has begun."""
 

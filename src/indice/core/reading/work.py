@@ -11,9 +11,21 @@ from functools import lru_cache
 from typing import Any
 
 from .places import EXTRA_FOLDERS, SUBTITLE_FOLDERS, is_sorting
-from .scan import Bracket, Scan, Tech, scan, tidy_title
+from .scan import Bracket, Scan, scan, tidy_title
 from .seriesmarks import (
-    ABSOLUTE_DASH, DATE, DOUBLE_WORD, EAST_EPISODE, EAST_SEASON, EPISODE_WORD, MARKS, NUMBER_WORD, SEASON_FOLDER, SPECIAL_FOLDER, SPECIAL_MARK, number, span_numbers,
+    ABSOLUTE_DASH,
+    DATE,
+    DOUBLE_WORD,
+    EAST_EPISODE,
+    EAST_SEASON,
+    EPISODE_WORD,
+    MARKS,
+    NUMBER_WORD,
+    SEASON_FOLDER,
+    SPECIAL_FOLDER,
+    SPECIAL_MARK,
+    number,
+    span_numbers,
 )
 
 __all__ = ["Found", "Work", "folder_role", "read_work"]
@@ -118,9 +130,7 @@ def _leading_bracket(seen: Scan, work: Work) -> int:
         inner = bracket.inner.strip()
         if SITE.match(inner) or inner.lower().startswith("www"):
             work.ignored.append((bracket.start, bracket.end))
-        elif bracket.technical or bracket.used or not inner or inner.isdigit() or seen.text[bracket.start] != "[":
-            break
-        elif "release" in work.technical or not seen.text[bracket.end:].strip():
+        elif bracket.technical or bracket.used or not inner or inner.isdigit() or seen.text[bracket.start] != "[" or "release" in work.technical or not seen.text[bracket.end:].strip():
             break
         else:
             work.technical["release"] = (inner, bracket.start, bracket.end, "group in brackets at the start")

@@ -1,0 +1,270 @@
+"""Puts files together into entries. A pure function: the same files give the same entries in whatever order they come.
+
+An entry's key says what it is (`movie:harbour glass:1987`); files with the same key serve the same entry.
+"""
+
+from __future__ import annotations
+
+import re
+from collections import defaultdict
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+from ..reading.scan import without_accents
+
+__all__ = ["EntryDraft", "FileView", "Grouped", "group", "sort_title"]
+
+_ARTICLE = re.compile(r"^(?:the|an?|der|die|das|le|la|les|el|los|las|il|lo|de|het)\s+|^l['’]", re.IGNORECASE)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FileView:
+    """What grouping needs to know of a file."""
+
+    id: int
+    path: str
+    kind: str
+    reading: dict[str, Any]
+    tags: dict[str, Any] = field(default_factory=dict)
+    """Embedded tags: `title`, `artist`, `album`, `album_artist`, `track`, `disc`, `year`."""
+    taken: str | None = None
+    """The picture's own moment, ISO 8601."""
+
+    @property
+    def directory(self) -> str:
+        """Its folder, without the last slash."""
+        return self.path.rpartition("/")[0]
+
+
+@dataclass(slots=True, kw_only=True)
+class EntryDraft:
+    """An entry as names and tags tell it."""
+
+    key: str
+    kind: str
+    title: str
+    parent: str | None = None
+    year: int | None = None
+    season: int | None = None
+    number: int | None = None
+    disc: int | None = None
+    moment: str | None = None
+    facts: dict[str, dict[str, Any]] = field(default_factory=dict)
+    """Origin (`name`, `tags`) → field → value."""
+
+
+@dataclass(slots=True)
+class Grouped:
+    """Entries, parents before children, and which file serves which."""
+
+    entries: dict[str, EntryDraft] = field(default_factory=dict)
+    serves: dict[int, tuple[str, str]] = field(default_factory=dict)
+    """File id → entry's key, and what it serves as."""
+
+    def add(self, draft: EntryDraft) -> EntryDraft:
+        """Add an entry, or fill in what the one of this key lacks."""
+        known = self.entries.get(draft.key)
+        if known is None:
+            self.entries[draft.key] = draft
+            return draft
+        for name in ("year", "season", "number", "disc", "moment"):
+            if getattr(known, name) is None:
+                setattr(known, name, getattr(draft, name))
+        if _better_title(draft.title, known.title):
+            known.title = draft.title
+        for origin, facts in draft.facts.items():
+            known.facts.setdefault(origin, {}).update({k: v for k, v in facts.items() if k not in known.facts.get(origin, {})})
+        return known
+
+
+def _better_title(one: str, other: str) -> bool:
+    """Mixed case before one case, then the longer, then the earlier in the alphabet: independent of order."""
+    return (one != one.lower() and one != one.upper(), len(one), [-ord(c) for c in one]) > (other != other.lower() and other != other.upper(), len(other), [-ord(c) for c in other])
+
+
+def sort_title(title: str) -> str:
+    """A title as it is sorted: folded, its article left out."""
+    return _ARTICLE.sub("", title).casefold().strip() or title.casefold()
+
+
+def group(files: Iterable[FileView]) -> Grouped:
+    """Entries of these files. Side files are put with the work that their name or their folder gives."""
+    result = Grouped()
+    ordered = sorted(files, key=lambda file: file.path)
+    mains: dict[str, list[str]] = defaultdict(list)
+    later: list[FileView] = []
+    for file in ordered:
+        make = _MAKERS.get(file.kind)
+        if make is None:
+            if file.kind in ("extra", "subtitle", "lyrics", "artwork"):
+                later.append(file)
+            continue
+        key = make(result, file)
+        result.serves[file.id] = (key, "main")
+        mains[file.directory].append(key)
+    for file in later:
+        key = _owner(result, file, mains)
+        if key is not None:
+            result.serves[file.id] = (key, file.kind)
+    _label_versions(result, ordered)
+    return result
+
+
+def _name_facts(file: FileView, *names: str) -> dict[str, dict[str, Any]]:
+    return {"name": {name: file.reading[name] for name in names if name in file.reading}}
+
+
+def _movie_key(reading: dict[str, Any], directory: str) -> str:
+    title = without_accents(str(reading.get("title", ""))) or directory
+    year = reading.get("year")
+    return f"movie:{title}:{year}" if year else f"movie:{title}:?:{directory}"
+
+
+def _movie(result: Grouped, file: FileView) -> str:
+    reading = file.reading
+    title = str(reading.get("title") or file.path.rpartition("/")[2].rpartition(".")[0])
+    draft = EntryDraft(key=_movie_key({**reading, "title": title}, file.directory), kind="movie", title=title, year=reading.get("year"), facts=_name_facts(file, "title", "year", "alt_title", "ids"))
+    return result.add(draft).key
+
+
+def _series_key(reading: dict[str, Any], directory: str) -> str:
+    return f"series:{without_accents(str(reading.get('series') or directory.partition('/')[0] or 'unnamed'))}"
+
+
+def _series(result: Grouped, file: FileView) -> str:
+    reading = file.reading
+    title = str(reading.get("series") or file.directory.partition("/")[0] or "Unnamed series")
+    facts = {"name": {"title": title, **{k: reading[k] for k in ("year", "alt_title", "ids") if k in reading}}}
+    return result.add(EntryDraft(key=_series_key(reading, file.directory), kind="series", title=title, year=reading.get("year"), facts=facts)).key
+
+
+def _season(result: Grouped, series: str, number: int | None) -> str:
+    title = "Specials" if number == 0 else f"Season {number}" if number is not None else "Running numbers"
+    key = f"{series}/season:{'-' if number is None else number}"
+    return result.add(EntryDraft(key=key, kind="season", title=title, parent=series, season=number)).key
+
+
+def _episode_keys(reading: dict[str, Any], series: str) -> tuple[str, int | None, int | None]:
+    """Key without the season's, season and number of an episode."""
+    season = reading.get("season")
+    numbers = reading.get("episodes") or reading.get("absolute") or []
+    number = numbers[0] if numbers else None
+    if season is None and reading.get("episodes"):
+        season = 1
+    if number is not None:
+        return f"{series}/episode:{'-' if season is None else season}:{number}", season, number
+    if reading.get("date"):
+        year = int(str(reading["date"])[:4])
+        return f"{series}/episode:{reading['date']}", season if season is not None else year, None
+    return f"{series}/episode:{season}:{without_accents(str(reading.get('title', '?')))}", season, None
+
+
+def _episode(result: Grouped, file: FileView) -> str:
+    series = _series(result, file)
+    key, season, number = _episode_keys(file.reading, series)
+    parent = _season(result, series, season)
+    numbers = file.reading.get("episodes") or file.reading.get("absolute") or [None]
+    title = str(file.reading.get("title") or (f"Episode {number}" if number is not None else file.reading.get("date") or file.path.rpartition("/")[2]))
+    first = result.add(EntryDraft(key=key, kind="episode", title=title, parent=parent, season=season, number=number, moment=file.reading.get("date"), facts=_name_facts(file, "title", "season", "episodes", "absolute", "date")))
+    for other in numbers[1:]:
+        result.add(EntryDraft(key=f"{series}/episode:{'-' if season is None else season}:{other}", kind="episode", title=f"Episode {other}", parent=parent, season=season, number=other))
+    return first.key
+
+
+def _track(result: Grouped, file: FileView) -> str:
+    reading, tags = file.reading, file.tags
+    artist = str(tags.get("album_artist") or reading.get("album_artist") or tags.get("artist") or reading.get("artist") or "Unknown artist")
+    album = str(tags.get("album") or reading.get("album") or "")
+    title = str(tags.get("title") or reading.get("title") or file.path.rpartition("/")[2].rpartition(".")[0])
+    year = tags.get("year") or reading.get("year")
+    number = tags.get("track") or reading.get("track")
+    disc = tags.get("disc") or reading.get("disc")
+    artist_key = f"artist:{without_accents(artist)}"
+    result.add(EntryDraft(key=artist_key, kind="artist", title=artist, facts={"name": {"title": artist}}))
+    parent = artist_key
+    if album:
+        parent = f"album:{without_accents(artist)}:{without_accents(album)}"
+        result.add(EntryDraft(key=parent, kind="album", title=album, parent=artist_key, year=year, facts={
+            "name": {k: v for k, v in {"title": reading.get("album"), "year": reading.get("year"), "artist": reading.get("album_artist") or reading.get("artist"), "ids": reading.get("ids")}.items() if v},
+            "tags": {k: v for k, v in {"title": tags.get("album"), "year": tags.get("year"), "artist": tags.get("album_artist") or tags.get("artist"), "genres": tags.get("genres")}.items() if v},
+        }))
+    place = f"{disc or 1}:{number}" if number is not None else without_accents(title)
+    draft = EntryDraft(key=f"track:{parent}:{place}:{without_accents(title) if number is None else ''}", kind="track", title=title, parent=parent, number=number, disc=disc, moment=reading.get("date"), facts={
+        "name": _name_facts(file, "title", "artist", "track", "disc", "featuring")["name"],
+        "tags": {k: v for k, v in {"title": tags.get("title"), "artist": tags.get("artist"), "track": tags.get("track"), "disc": tags.get("disc")}.items() if v},
+    })
+    return result.add(draft).key
+
+
+def _picture(result: Grouped, file: FileView) -> str:
+    """A photo or a clip, below its event or its day."""
+    taken = file.taken or file.reading.get("taken")
+    event = file.reading.get("event")
+    day = str(taken)[:10] if taken else None
+    if event:
+        holder = f"event:{file.directory}"
+        result.add(EntryDraft(key=holder, kind="event", title=str(event), moment=file.reading.get("taken", taken) and str(file.reading.get("taken", taken))[:10], facts={"name": {"title": str(event)}}))
+    else:
+        holder = f"event:day:{day or 'undated'}"
+        result.add(EntryDraft(key=holder, kind="event", title=day or "Without a date", moment=day))
+    name = file.path.rpartition("/")[2]
+    draft = EntryDraft(key=f"{file.kind}:{file.path}", kind=file.kind, title=str(file.reading.get("title") or name), parent=holder, moment=str(taken) if taken else None, facts=_name_facts(file, "title", "taken", "event"))
+    return result.add(draft).key
+
+
+_MAKERS = {"movie": _movie, "episode": _episode, "track": _track, "photo": _picture, "clip": _picture}
+
+
+def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str | None:
+    """The entry that a side file belongs to: by its own facts, else the only work of its folder or the one above."""
+    reading = file.reading
+    if reading.get("series"):
+        series = _series_key(reading, file.directory)
+        if series in result.entries:
+            if reading.get("episodes") or reading.get("absolute") or reading.get("date"):
+                key, season, _ = _episode_keys(reading, series)
+                if key in result.entries:
+                    return key
+            if reading.get("season") is not None and f"{series}/season:{reading['season']}" in result.entries:
+                return f"{series}/season:{reading['season']}"
+            return series
+    if "title" in reading and "artist" not in reading:
+        key = _movie_key(reading, file.directory)
+        if key in result.entries:
+            return key
+    if reading.get("artist"):
+        artist = without_accents(str(reading.get("artist")))
+        key = f"album:{artist}:{without_accents(str(reading.get('album', '')))}"
+        if file.kind == "artwork" and key in result.entries:
+            return key
+        if file.kind == "artwork" and not reading.get("album") and f"artist:{artist}" in result.entries:
+            return f"artist:{artist}"
+    directory = file.directory
+    for _ in range(3):
+        keys = sorted(set(mains.get(directory, ())))
+        if keys:
+            parents = {result.entries[key].parent for key in keys}
+            if len(keys) == 1 and result.entries[keys[0]].kind != "track":
+                return keys[0]
+            if len(parents) == 1 and (parent := next(iter(parents))) is not None and result.entries[parent].kind in ("album", "season", "artist"):
+                return parent
+            return None
+        directory = directory.rpartition("/")[0]
+    return None
+
+
+def _label_versions(result: Grouped, files: list[FileView]) -> None:
+    """Several main files of one entry are its parts, or its versions."""
+    by_entry: dict[str, list[FileView]] = defaultdict(list)
+    for file in files:
+        served = result.serves.get(file.id)
+        if served is not None and served[1] == "main":
+            by_entry[served[0]].append(file)
+    for key, several in by_entry.items():
+        parts = [file for file in several if file.reading.get("part") is not None]
+        for place, file in enumerate(sorted(several, key=lambda f: (f.reading.get("part") or 0, f.path))):
+            if len(parts) > 1 and file in parts:
+                result.serves[file.id] = (key, "part")
+            elif place > 0:
+                result.serves[file.id] = (key, "version")

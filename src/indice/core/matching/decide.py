@@ -1,0 +1,186 @@
+"""How like two things are, part by part, and whether that is sure enough to act on alone.
+
+The score is the weighted mean of the parts that both sides state, so a silent side neither helps nor hurts.
+A part that contradicts (another year, another running time) is a veto against deciding alone, however like the titles are.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+from rapidfuzz.distance import JaroWinkler
+from rapidfuzz.fuzz import token_sort_ratio
+
+from ..reading.scan import without_accents
+
+__all__ = ["Candidate", "Evidence", "Part", "Verdict", "decide", "likeness", "score"]
+
+TAKE_ALONE = 0.90
+"""Least score of what is taken without asking."""
+LEAD = 0.06
+"""Least lead over the next one."""
+WORTH_SHOWING = 0.42
+"""Below this a candidate is no match at all."""
+
+_ROMAN = {"ii": "2", "iii": "3", "iv": "4", "v": "5", "vi": "6", "vii": "7", "viii": "8", "ix": "9", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6"}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Evidence:
+    """What is known of one side: of the files, or of a source's candidate."""
+
+    titles: tuple[str, ...]
+    """All forms of the title, the surest first."""
+    year: int | None = None
+    minutes: float | None = None
+    """Running time of a film."""
+    artists: tuple[str, ...] = ()
+    tracks: tuple[str, ...] = ()
+    """Titles of an album's tracks, in order."""
+    seconds: tuple[float, ...] = ()
+    """Lengths of an album's tracks."""
+    episodes: frozenset[tuple[int, int]] = frozenset()
+    """Season and number of the episodes."""
+    ids: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Candidate:
+    """Something a source knows."""
+
+    id: str
+    name: str
+    description: str = ""
+    evidence: Evidence
+    asked: bool = False
+    """Whether its fields were fetched; else only its name is known."""
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """One part of a score."""
+
+    name: str
+    likeness: float
+    """0 to 1."""
+    weight: float
+    here: str
+    """What the files say."""
+    there: str
+    """What the candidate says."""
+    veto: bool = False
+    """It contradicts so much that nothing is taken without asking."""
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What follows from the candidates."""
+
+    state: Literal["settled", "waiting", "none"]
+    ranked: tuple[tuple[Candidate, float, tuple[Part, ...]], ...] = field(default=())
+    note: str = ""
+
+
+def _spoken(title: str) -> str:
+    words = without_accents(title).split()
+    return " ".join(_ROMAN.get(word, word) if place else word for place, word in enumerate(words))
+
+
+def likeness(one: str, other: str) -> float:
+    """How like two titles are, 0 to 1: letters, order of words, numerals; a differing number counts heavily."""
+    left, right = _spoken(one), _spoken(other)
+    if not left or not right:
+        return 0.0
+    if left == right:
+        return 1.0
+    value = max(JaroWinkler.similarity(left, right) * 0.6 + token_sort_ratio(left, right) / 100 * 0.4, token_sort_ratio(left, right) / 100)
+    if sorted(re.findall(r"\d+", left)) != sorted(re.findall(r"\d+", right)):
+        value *= 0.72
+    if left.startswith(right + " ") or right.startswith(left + " "):
+        value = max(value, 0.80)
+    return min(value, 0.97)
+
+
+def _titles(here: Evidence, there: Evidence) -> Part:
+    best, mine, theirs = max(((likeness(a, b), a, b) for a in here.titles for b in there.titles), default=(0.0, "", ""), key=lambda found: found[0])
+    return Part("title", best, 5.0, mine, theirs, veto=best < 0.75)
+
+
+def _year(here: Evidence, there: Evidence) -> Part | None:
+    if here.year is None or there.year is None:
+        return None
+    apart = abs(here.year - there.year)
+    return Part("year", {0: 1.0, 1: 0.75, 2: 0.35}.get(apart, 0.0), 3.0, str(here.year), str(there.year), veto=apart > 1)
+
+
+def _minutes(here: Evidence, there: Evidence) -> Part | None:
+    if not here.minutes or not there.minutes:
+        return None
+    apart = abs(here.minutes - there.minutes) / max(here.minutes, there.minutes)
+    return Part("running time", max(0.0, 1.0 - apart * 4), 1.5, f"{here.minutes:.0f} min", f"{there.minutes:.0f} min", veto=apart > 0.3)
+
+
+def _artists(here: Evidence, there: Evidence) -> Part | None:
+    if not here.artists or not there.artists:
+        return None
+    best = max((likeness(a, b), a, b) for a in here.artists for b in there.artists)
+    return Part("artist", best[0], 4.0, best[1], ", ".join(there.artists), veto=best[0] < 0.8)
+
+
+def _tracks(here: Evidence, there: Evidence) -> Part | None:
+    if not here.tracks or not there.tracks:
+        return None
+    wanted = {_spoken(title) for title in there.tracks}
+    found = sum(1 for title in here.tracks if _spoken(title) in wanted or any(likeness(title, other) > 0.85 for other in there.tracks))
+    share = found / max(len(here.tracks), 1)
+    complete = 1.0 if len(here.tracks) == len(there.tracks) else 0.85
+    return Part("tracks", share * complete, 3.0, f"{len(here.tracks)}", f"{found} of {len(there.tracks)}", veto=share < 0.5)
+
+
+def _episodes(here: Evidence, there: Evidence) -> Part | None:
+    if not here.episodes or not there.episodes:
+        return None
+    ordinary = {pair for pair in here.episodes if pair[0] != 0} or here.episodes
+    share = len(ordinary & there.episodes) / len(ordinary)
+    return Part("episodes", share, 2.0, f"{len(here.episodes)}", f"{len(there.episodes)}", veto=share < 0.5)
+
+
+def _ids(here: Evidence, there: Evidence) -> Part | None:
+    if not here.ids:
+        return None
+    same = bool(here.ids & there.ids)
+    return Part("identifier", 1.0 if same else 0.0, 20.0 if same else 2.0, ", ".join(sorted(here.ids)), ", ".join(sorted(there.ids)), veto=not same)
+
+
+def score(here: Evidence, there: Evidence) -> tuple[float, tuple[Part, ...]]:
+    """The weighted mean of the parts, 0 to 1, and the parts themselves."""
+    found = (_titles(here, there), _year(here, there), _minutes(here, there), _artists(here, there), _tracks(here, there), _episodes(here, there), _ids(here, there))
+    parts = tuple(part for part in found if part is not None)
+    return sum(part.likeness * part.weight for part in parts) / sum(part.weight for part in parts), parts
+
+
+def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
+    """Rank the candidates, best first, and say whether the first may be taken alone.
+
+    Ties are broken by the id, so that the order in which a source answers does not matter.
+    """
+    ranked = sorted(((c, *score(here, c.evidence)) for c in candidates), key=lambda row: (-row[1], row[0].id))
+    worth = tuple(row for row in ranked if row[1] >= WORTH_SHOWING and row[2][0].likeness >= 0.5)
+    if not worth:
+        return Verdict("none", (), "No source knows anything like it.")
+    best, value, parts = worth[0]
+    vetoes = [part.name for part in parts if part.veto]
+    certain_year = any(part.name in ("year", "identifier", "tracks", "episodes") for part in parts)
+    lead = value - worth[1][1] if len(worth) > 1 else 1.0
+    if vetoes:
+        return Verdict("waiting", worth, f"The {' and the '.join(vetoes)} speak against it." if len(vetoes) > 1 else f"The {vetoes[0]} speaks against it.")
+    if value < TAKE_ALONE:
+        return Verdict("waiting", worth, "Like, but not like enough to be sure.")
+    if lead < LEAD:
+        return Verdict("waiting", worth, f"{worth[1][0].name} is nearly as like.")
+    if not certain_year or not best.asked:
+        return Verdict("waiting", worth, "Only the title agrees; nothing else confirms it.")
+    return Verdict("settled", worth, "Title and " + ", ".join(p.name for p in parts if p.name != "title" and p.likeness > 0.7) + " agree.")

@@ -1,0 +1,76 @@
+"""All settings of a running Indice, in one typed place: defaults, then `indice.toml` in the data folder, then the environment."""
+
+from __future__ import annotations
+
+import os
+import tomllib
+from collections.abc import Mapping
+from dataclasses import dataclass, fields
+from pathlib import Path
+from typing import Any
+
+__all__ = ["Settings", "default_home"]
+
+
+def default_home(env: Mapping[str, str]) -> Path:
+    """The XDG data folder; for root, whose home no database server may enter, `/var/lib/indice`."""
+    if os.geteuid() == 0:
+        return Path("/var/lib/indice")
+    base = env.get("XDG_DATA_HOME") or str(Path(env.get("HOME", "/")) / ".local" / "share")
+    return Path(base) / "indice"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Settings:
+    """Settings, made once when a command starts."""
+
+    home: Path
+    """Data folder: the private database, thumbnails, logs. `INDICE_HOME`."""
+    database_url: str = ""
+    """Another PostgreSQL server, instead of the private one. `INDICE_DATABASE_URL`."""
+    host: str = "127.0.0.1"
+    """Address that the web server binds to. `INDICE_HOST`."""
+    port: int = 7800
+    """Port of the web server; the next free one is taken when it is in use. `INDICE_PORT`."""
+    web_threads: int = 16
+    """Threads that answer requests. `INDICE_WEB_THREADS`."""
+    worker_jobs: int = 2
+    """Jobs that run side by side. `INDICE_WORKER_JOBS`."""
+    secure_cookie: bool = False
+    """Send the session's cookie over HTTPS only. `INDICE_SECURE_COOKIE`."""
+    browse_roots: str = "/"
+    """Folders that the folder chooser may show, separated by colons. `INDICE_BROWSE_ROOTS`."""
+
+    @classmethod
+    def load(cls, env: Mapping[str, str] | None = None) -> Settings:
+        """Read the settings; raises ValueError that names the setting which is wrong."""
+        env = os.environ if env is None else env
+        home = Path(env["INDICE_HOME"]).expanduser() if env.get("INDICE_HOME") else default_home(env)
+        values: dict[str, Any] = {}
+        file = home / "indice.toml"
+        if file.is_file():
+            try:
+                values = tomllib.loads(file.read_text("utf-8"))
+            except (tomllib.TOMLDecodeError, UnicodeDecodeError) as error:
+                raise ValueError(f"{file}: {error}. Mend that line, or move the file away.") from error
+        known = {field.name: field for field in fields(cls) if field.name != "home"}
+        unknown = sorted(set(values) - set(known))
+        if unknown:
+            raise ValueError(f"{file}: there is no setting called {unknown[0]!r}. Known are {', '.join(sorted(known))}.")
+        for name in known:
+            text = env.get(f"INDICE_{name.upper()}")
+            if text is not None:
+                values[name] = text
+        chosen = {name: _as_type(name, value, type(field.default)) for name, value in values.items() if (field := known[name])}
+        return cls(home=home.absolute(), **chosen)
+
+
+def _as_type(name: str, value: Any, wanted: type) -> Any:
+    try:
+        if wanted is bool and isinstance(value, str):
+            if value.lower() not in ("1", "0", "true", "false", "yes", "no", "on", "off"):
+                raise ValueError(value)
+            return value.lower() in ("1", "true", "yes", "on")
+        return wanted(value)
+    except (TypeError, ValueError) as error:
+        raise ValueError(f"Setting {name}: {value!r} is not a {wanted.__name__}.") from error

@@ -1,0 +1,61 @@
+"""Reaching the database: the engine, sessions, migrations."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from alembic.runtime.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from sqlalchemy import Engine, create_engine, text
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session, sessionmaker
+
+from ..errors import IndiceError
+from ..settings import Settings
+from .cluster import Cluster
+
+__all__ = ["Database", "open_database"]
+
+_MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+class Database:
+    """An engine with its sessions."""
+
+    def __init__(self, url: str, *, pool: int = 10) -> None:
+        self.url = url.replace("postgresql://", "postgresql+psycopg://", 1)
+        self.engine: Engine = create_engine(self.url, pool_size=pool, max_overflow=20, pool_pre_ping=True)
+        self.sessions: sessionmaker[Session] = sessionmaker(self.engine, expire_on_commit=False)
+
+    @property
+    def plain_url(self) -> str:
+        """The address as libpq understands it."""
+        return self.url.replace("postgresql+psycopg://", "postgresql://", 1)
+
+    def begin(self):
+        """A session inside one transaction, committed at its end."""
+        return self.sessions.begin()
+
+    def migrate(self) -> None:
+        """Bring the tables to this version; raises IndiceError when the database cannot be reached."""
+        config = Config()
+        config.set_main_option("script_location", str(_MIGRATIONS))
+        try:
+            with self.engine.begin() as link:
+                head = ScriptDirectory.from_config(config).get_current_head()
+                if MigrationContext.configure(link).get_current_revision() != head:
+                    link.execute(text("create extension if not exists pg_trgm"))
+                    config.attributes["connection"] = link
+                    command.upgrade(config, "head")
+        except OperationalError as error:
+            raise IndiceError(f"The database cannot be reached: {error.orig}", hint="Is the server of INDICE_DATABASE_URL up?", reference="database-down") from error
+
+
+def open_database(settings: Settings) -> Database:
+    """The database of these settings, started and migrated if need be."""
+    url = settings.database_url or Cluster(settings.home).start()
+    database = Database(url)
+    database.migrate()
+    return database

@@ -1,0 +1,292 @@
+"""The tables. Every time carries a zone; every path is kept as the bytes on disk, with a readable form beside it."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import BigInteger, DateTime, ForeignKey, Index, Integer, LargeBinary, MetaData, Text, UniqueConstraint
+from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+__all__ = [
+    "Artwork", "Base", "Candidate", "Decision", "Entry", "Fact", "File", "Finding", "Folder", "Job", "JobLine", "Library", "Person", "Secret", "Setting",
+    "Source", "SourceAnswer",
+]
+
+
+def now() -> datetime:
+    """The present moment, with its zone."""
+    return datetime.now(UTC)
+
+
+class Base(DeclarativeBase):
+    """Base of all tables; every constraint gets a known name."""
+
+    metadata = MetaData(naming_convention={
+        "ix": "ix_%(table_name)s_%(column_0_N_name)s", "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+        "fk": "fk_%(table_name)s_%(column_0_N_name)s", "pk": "pk_%(table_name)s",
+    })
+    type_annotation_map = {datetime: DateTime(timezone=True), dict[str, Any]: JSONB, list[Any]: JSONB, str: Text, bytes: LargeBinary}
+
+
+class Person(Base):
+    """Somebody who signs in."""
+
+    __tablename__ = "person"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    password_hash: Mapped[str]
+    language: Mapped[str] = mapped_column(default="en")
+    is_owner: Mapped[bool] = mapped_column(default=False)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    visited_at: Mapped[datetime | None]
+    """When the last visit began."""
+    previous_visit_at: Mapped[datetime | None]
+
+
+class Setting(Base):
+    """A setting that is kept with the records."""
+
+    __tablename__ = "setting"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[dict[str, Any]]
+
+
+class Library(Base):
+    """A named set of folders of one kind."""
+
+    __tablename__ = "library"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    kind: Mapped[str]
+    language: Mapped[str] = mapped_column(default="en")
+    country: Mapped[str] = mapped_column(default="")
+    sources: Mapped[list[Any]] = mapped_column(default=list)
+    """Names of sources in their order; empty means all."""
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    scanned_at: Mapped[datetime | None]
+
+
+class Folder(Base):
+    """A folder on disk that belongs to a library."""
+
+    __tablename__ = "folder"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), index=True)
+    path: Mapped[bytes] = mapped_column(unique=True)
+    shown: Mapped[str]
+    state: Mapped[str] = mapped_column(default="present")
+    """`present`, or `away` when its drive is not there."""
+    problem: Mapped[str] = mapped_column(default="")
+
+
+class Entry(Base):
+    """A thing in the catalog; entries form a tree."""
+
+    __tablename__ = "entry"
+    __table_args__ = (UniqueConstraint("library_id", "key"), Index("ix_entry_library_kind", "library_id", "kind"))
+    id: Mapped[int] = mapped_column(primary_key=True)
+    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
+    parent_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    key: Mapped[str]
+    kind: Mapped[str]
+    title: Mapped[str]
+    sort_title: Mapped[str]
+    search: Mapped[str] = mapped_column(default="")
+    year: Mapped[int | None]
+    season: Mapped[int | None]
+    number: Mapped[int | None]
+    disc: Mapped[int | None]
+    moment: Mapped[str | None]
+    """Day or moment it was taken or aired, ISO 8601 as far as it is known."""
+    state: Mapped[str] = mapped_column(default="unseen", index=True)
+    """`unseen`, `waiting`, `settled` or `none`."""
+    decided_by: Mapped[str | None]
+    """`automatic` or `hand`."""
+    source_id: Mapped[int | None] = mapped_column(ForeignKey("source.id", ondelete="SET NULL"))
+    external_id: Mapped[str | None]
+    score: Mapped[float | None]
+    note: Mapped[str] = mapped_column(default="")
+    """Why it stands where it stands, in words."""
+    added_at: Mapped[datetime] = mapped_column(default=now, index=True)
+
+
+class File(Base):
+    """One path below a folder."""
+
+    __tablename__ = "file"
+    __table_args__ = (UniqueConstraint("folder_id", "path"), Index("ix_file_folder_directory", "folder_id", "directory"))
+    id: Mapped[int] = mapped_column(primary_key=True)
+    folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))
+    path: Mapped[bytes]
+    shown: Mapped[str]
+    """The path as it can be shown: a byte that is no UTF-8 is shown as U+FFFD, one for one."""
+    directory: Mapped[str]
+    size_bytes: Mapped[int] = mapped_column(BigInteger)
+    mtime_ns: Mapped[int] = mapped_column(BigInteger)
+    inode: Mapped[int] = mapped_column(BigInteger, default=0)
+    state: Mapped[str] = mapped_column(default="present")
+    """`present`, `missing` or `away`."""
+    kind: Mapped[str]
+    reading: Mapped[dict[str, Any]]
+    marks: Mapped[list[Any]]
+    """Facts of the reading with their spans and rules."""
+    media: Mapped[dict[str, Any] | None]
+    """What the probe found; None when it has not looked yet."""
+    problem: Mapped[str] = mapped_column(default="")
+    entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="SET NULL"), index=True)
+    serves: Mapped[str] = mapped_column(default="")
+    """`main`, `version`, `part`, `extra`, `subtitle`, `artwork`, `lyrics`, or nothing."""
+    added_at: Mapped[datetime] = mapped_column(default=now, index=True)
+
+
+class Fact(Base):
+    """A value of one field of an entry, with its origin."""
+
+    __tablename__ = "fact"
+    __table_args__ = (UniqueConstraint("entry_id", "field", "origin"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    field: Mapped[str]
+    origin: Mapped[str]
+    """`hand`, `tags`, `sidecar`, `name`, or a source's name after `source:`."""
+    value: Mapped[dict[str, Any]]
+    """`{"v": …}`."""
+    at: Mapped[datetime] = mapped_column(default=now)
+    locked: Mapped[bool] = mapped_column(default=False)
+
+
+class Source(Base):
+    """A metadata source."""
+
+    __tablename__ = "source"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    url: Mapped[str]
+    profile: Mapped[str]
+    """The profile's text, TOML."""
+    position: Mapped[int] = mapped_column(default=0)
+    problem: Mapped[str] = mapped_column(default="")
+    checked_at: Mapped[datetime | None]
+
+
+class Secret(Base):
+    """A key, stored apart from everything that is shown or exported."""
+
+    __tablename__ = "secret"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[str]
+
+
+class SourceAnswer(Base):
+    """An answer of a source, kept with its age."""
+
+    __tablename__ = "source_answer"
+    source_id: Mapped[int] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"), primary_key=True)
+    asked: Mapped[str] = mapped_column(primary_key=True)
+    """Fingerprint of the question."""
+    answer: Mapped[dict[str, Any]]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Candidate(Base):
+    """Something that a source knows which may be this entry."""
+
+    __tablename__ = "candidate"
+    __table_args__ = (UniqueConstraint("entry_id", "source_id", "external_id"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    source_id: Mapped[int] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
+    external_id: Mapped[str]
+    name: Mapped[str]
+    description: Mapped[str] = mapped_column(default="")
+    score: Mapped[float]
+    parts: Mapped[list[Any]]
+    """The parts of the score."""
+    fields: Mapped[dict[str, Any]]
+    """What the source says of it, as far as it was asked."""
+
+
+class Decision(Base):
+    """Who chose what, when; can be taken back."""
+
+    __tablename__ = "decision"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    by: Mapped[str]
+    external_id: Mapped[str | None]
+    before: Mapped[dict[str, Any]]
+    """State of the entry before, for undo."""
+    at: Mapped[datetime] = mapped_column(default=now)
+    undone_at: Mapped[datetime | None]
+
+
+class Artwork(Base):
+    """A picture of an entry, kept as thumbnails in the data folder."""
+
+    __tablename__ = "artwork"
+    __table_args__ = (UniqueConstraint("entry_id", "origin", "role"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    role: Mapped[str]
+    origin: Mapped[str]
+    digest: Mapped[str]
+    width: Mapped[int]
+    height: Mapped[int]
+    blur: Mapped[str]
+    """A tiny preview as a data URL, carried in lists."""
+
+
+class Finding(Base):
+    """What a check found."""
+
+    __tablename__ = "finding"
+    __table_args__ = (Index("ix_finding_library_check", "library_id", "check"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
+    folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))
+    check: Mapped[str]
+    severity: Mapped[str]
+    path: Mapped[str]
+    message: Mapped[str]
+    fix: Mapped[str | None]
+    fix_kind: Mapped[str | None]
+    also: Mapped[list[Any]] = mapped_column(default=list)
+
+
+class Job(Base):
+    """Something that runs in the background."""
+
+    __tablename__ = "job"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str]
+    title: Mapped[str]
+    library_id: Mapped[int | None] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
+    state: Mapped[str] = mapped_column(default="queued", index=True)
+    """`queued`, `running`, `done`, `failed` or `stopped`."""
+    step: Mapped[str] = mapped_column(default="")
+    done: Mapped[int] = mapped_column(Integer, default=0)
+    total: Mapped[int] = mapped_column(Integer, default=0)
+    rate: Mapped[float] = mapped_column(default=0.0)
+    """Things a second, over the last seconds."""
+    current: Mapped[str] = mapped_column(default="")
+    message: Mapped[str] = mapped_column(default="")
+    stop_wanted: Mapped[bool] = mapped_column(default=False)
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    started_at: Mapped[datetime | None]
+    beat_at: Mapped[datetime | None]
+    """When it last said that it lives."""
+    finished_at: Mapped[datetime | None]
+
+
+class JobLine(Base):
+    """A line of a job's log."""
+
+    __tablename__ = "job_line"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    job_id: Mapped[int] = mapped_column(ForeignKey("job.id", ondelete="CASCADE"), index=True)
+    at: Mapped[datetime] = mapped_column(default=now)
+    level: Mapped[str]
+    path: Mapped[str] = mapped_column(default="")
+    text: Mapped[str]
