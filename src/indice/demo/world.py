@@ -174,20 +174,14 @@ Marisol & the Weathermen|pop|Forecast:1984,High Pressure:1986
 Old Pell Choir|choral|Carols from the Breakwater:1970
 """
 
-_ADJECTIVES = (
-    "Borrowed Brass Broken Careful Cold Copper Crooked Distant Early Empty Folded Forgotten Gilded Hollow Hidden Idle Iron Late Little Lost Northern Paper Patient Quiet Rusted "
-    "Salted Second Silver Slow Small Spare Stubborn Unsent Velvet Western Wet Wooden Yellow"
-).split()
-_NOUNS = (
-    "Anchor Almanac Bell Boat Bridge Button Candle Chair Clock Comet Cupboard Door Drawer Feather Ferry Flood Garden Glove Harbour Key Ladder Lamp Lantern Ledger Letter Mirror Moth "
-    "Orchard Overcoat Pier Promise Quarry Ribbon River Rope Sparrow Stair Storm Teacup Thread Tide Train Umbrella Visitor Wager Wick Window Winter Witness"
-).split()
+_ADJECTIVES = ["Borrowed", "Brass", "Broken", "Careful", "Cold", "Copper", "Crooked", "Distant", "Early", "Empty", "Folded", "Forgotten", "Gilded", "Hollow", "Hidden", "Idle", "Iron", "Late", "Little", "Lost", "Northern", "Paper", "Patient", "Quiet", "Rusted", "Salted", "Second", "Silver", "Slow", "Small", "Spare", "Stubborn", "Unsent", "Velvet", "Western", "Wet", "Wooden", "Yellow"]
+_NOUNS = ["Anchor", "Almanac", "Bell", "Boat", "Bridge", "Button", "Candle", "Chair", "Clock", "Comet", "Cupboard", "Door", "Drawer", "Feather", "Ferry", "Flood", "Garden", "Glove", "Harbour", "Key", "Ladder", "Lamp", "Lantern", "Ledger", "Letter", "Mirror", "Moth", "Orchard", "Overcoat", "Pier", "Promise", "Quarry", "Ribbon", "River", "Rope", "Sparrow", "Stair", "Storm", "Teacup", "Thread", "Tide", "Train", "Umbrella", "Visitor", "Wager", "Wick", "Window", "Winter", "Witness"]
 _PHRASES = (
     "{a} {n}", "The {a} {n}", "The {n} and the {m}", "A {n} for the {m}", "What the {n} Knew", "{n} by {m}", "No {n} Today", "Under the {n}", "{a} Weather", "The {n}'s {m}",
     "Half a {n}", "After the {n}", "{n} Street", "Two {n}s", "The Last {n}",
 )
-_NIHON = "猫と灯 霧の朝 届かない手紙 青い傘 魚市場の夢 灯台の鍵 雪の客 鐘の音 小さな船 夜の潮 古い地図 眠れる灯 約束の窓 潮風 秘密の階段 月を借りる 紙の舟 海の記憶 灯の修理 冬の渡り鳥 迷子の星 二つの影 最後の油 嵐の前 帰り道 また明日".split()
-_DEUTSCH = "Hochwasser,Der erste Kahn,Nebelhorn,Das andere Ufer,Stromschnellen,Die Kette,Stille Wasser,Überfahrt".split(",")
+_NIHON = ["猫と灯", "霧の朝", "届かない手紙", "青い傘", "魚市場の夢", "灯台の鍵", "雪の客", "鐘の音", "小さな船", "夜の潮", "古い地図", "眠れる灯", "約束の窓", "潮風", "秘密の階段", "月を借りる", "紙の舟", "海の記憶", "灯の修理", "冬の渡り鳥", "迷子の星", "二つの影", "最後の油", "嵐の前", "帰り道", "また明日"]
+_DEUTSCH = ["Hochwasser", "Der erste Kahn", "Nebelhorn", "Das andere Ufer", "Stromschnellen", "Die Kette", "Stille Wasser", "Überfahrt"]
 
 
 def _phrase(rng: random.Random, used: set[str]) -> str:

@@ -1,0 +1,391 @@
+"""The command line: thin commands, heavy imports only where they are needed."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from .errors import IndiceError
+
+__all__ = ["main"]
+
+app = typer.Typer(no_args_is_help=True, add_completion=True, rich_markup_mode="markdown", pretty_exceptions_enable=False,
+                  help="Indice keeps a household's films, series, music and photos in order.\n\nTry it:  `./indice demo`")
+library_app = typer.Typer(no_args_is_help=True, help="Libraries: named sets of folders of one kind.")
+source_app = typer.Typer(no_args_is_help=True, help="Metadata sources, described by a profile in TOML.")
+app.add_typer(library_app, name="library")
+app.add_typer(source_app, name="source")
+
+Wait = Annotated[bool, typer.Option("--wait", help="Come back when the work is done; ends with 1 when something failed.")]
+Names = Annotated[list[str] | None, typer.Argument(help="Libraries; all when none is named.")]
+
+
+def _settings():
+    from .settings import Settings
+
+    try:
+        return Settings.load()
+    except ValueError as error:
+        raise IndiceError(str(error)) from error
+
+
+def _database():
+    from .store.database import open_database
+    from .work.queue import ensure_queue
+
+    settings = _settings()
+    database = open_database(settings)
+    ensure_queue(database)
+    return settings, database
+
+
+@app.command()
+def demo(
+    host: Annotated[str | None, typer.Option(help="Address to bind to; this machine only by default.")] = None,
+    port: Annotated[int | None, typer.Option(help="Port; the next free one is taken when it is in use.")] = None,
+) -> None:
+    """Run Indice with a made-up household, to try it.
+
+    Example:  `./indice demo`  and open the address that it prints.
+    """
+    _serve(host, port, demo=True)
+
+
+@app.command()
+def start(
+    host: Annotated[str | None, typer.Option(help="Address to bind to; this machine only by default.")] = None,
+    port: Annotated[int | None, typer.Option(help="Port; the next free one is taken when it is in use.")] = None,
+) -> None:
+    """Run Indice with your own folders.
+
+    Example:  `./indice start --host 0.0.0.0 --port 8080`
+    """
+    _serve(host, port, demo=False)
+
+
+def _serve(host: str | None, port: int | None, *, demo: bool) -> None:
+    from dataclasses import replace
+
+    from .service import Service
+
+    settings = _settings()
+    if demo and not os.environ.get("INDICE_HOME"):
+        settings = replace(settings, home=settings.home.with_name(settings.home.name + "-demo"))
+    settings = replace(settings, host=host or settings.host, port=port or settings.port)
+    raise typer.Exit(Service(settings, demo=demo, say=lambda text: print(text, flush=True)).run())
+
+
+@app.command()
+def stop() -> None:
+    """Stop what runs for the data folder (and for the demo's).
+
+    Example:  `INDICE_HOME=/srv/indice ./indice stop`
+    """
+    from dataclasses import replace
+
+    from .service import stop_all
+
+    settings = _settings()
+    stopped = stop_all(settings)
+    if not os.environ.get("INDICE_HOME"):
+        stopped += [f"the demo's {name}" for name in stop_all(replace(settings, home=settings.home.with_name(settings.home.name + "-demo")))]
+    print("Stopped: " + ", ".join(stopped) + "." if stopped else "Nothing was running.")
+
+
+@app.command()
+def status() -> None:
+    """Say what runs."""
+    from .service import running
+    from .store.cluster import Cluster
+
+    settings = _settings()
+    found = running(settings)
+    print(f"Data folder  {settings.home}")
+    print(f"Web server   {found.address if found else 'not running'}")
+    database = "another server (INDICE_DATABASE_URL)" if settings.database_url else "running" if Cluster(settings.home).is_running() else "not running"
+    print(f"Database     {database}")
+
+
+@app.command()
+def doctor() -> None:
+    """Say what is installed, reachable, readable, and how much space is free, each with what to do.
+
+    Ends with 1 when something needs doing.
+    """
+    from .doctor import examine
+
+    settings = _settings()
+    worst = 0
+    for finding in examine(settings):
+        print(f"{'ok  ' if finding.fine else 'MEND'}  {finding.what}: {finding.state}")
+        if not finding.fine:
+            worst = 1
+            print(f"      → {finding.remedy}")
+    raise typer.Exit(worst)
+
+
+@app.command()
+def read(
+    paths: Annotated[list[str] | None, typer.Argument(help="Paths relative to the library's folder.")] = None,
+    library: Annotated[str, typer.Option(help="movies, series, music, photos, home-videos or mixed.")] = "mixed",
+    jsonl: Annotated[bool, typer.Option("--jsonl", help='Read {"path", "library"} a line from standard input, put out one reading a line.')] = False,
+) -> None:
+    """Say what names state, and why.
+
+    Example:  `./indice read "Harbour Glass (1987)/Harbour Glass (1987).mkv" --library movies`
+    """
+    if jsonl:
+        raise typer.Exit(read_jsonl())
+    from .core.reading import read_path
+    from .core.reading.explain import explain
+
+    for path in paths or []:
+        print(explain(path, read_path(path, library), colour=sys.stdout.isatty()))
+
+
+def read_jsonl() -> int:
+    """Readings of a stream, one line in, one line out, flat in memory; returns the exit status."""
+    from .core.reading import read_path
+    from .core.reading.model import LIBRARIES
+
+    status = 0
+    dumps = json.dumps
+    write = sys.stdout.write
+    for number, line in enumerate(sys.stdin, 1):
+        if not line.strip():
+            continue
+        try:
+            asked = json.loads(line)
+            path, library = asked["path"], asked.get("library", "mixed")
+            if not isinstance(path, str) or library not in LIBRARIES:
+                raise ValueError(f"library is one of {', '.join(LIBRARIES)}, and path is text")
+        except (ValueError, KeyError, TypeError) as error:
+            print(f'indice read: line {number} is not like {{"path": "…", "library": "movies"}}: {error}', file=sys.stderr)
+            write('{"kind": "other"}\n')
+            status = 1
+            continue
+        write(dumps(read_path(path, library).values()) + "\n")
+    return status
+
+
+@app.command()
+def check(
+    folder: Annotated[Path, typer.Argument(help="The library's folder.")],
+    library: Annotated[str, typer.Option(help="movies, series, music, photos, home-videos or mixed.")] = "mixed",
+    jsonl: Annotated[bool, typer.Option("--jsonl", help="One finding a line, as JSON.")] = False,
+    names_only: Annotated[bool, typer.Option("--names-only", help="Do not look inside files.")] = False,
+) -> None:
+    """Say what is wrong with the names below a folder. Needs no server and no database.
+
+    Example:  `./indice check /media/films --library movies`
+
+    Ends with 0 where nothing is found, 1 where something is, 2 where it could not run.
+    """
+    from .work.check_folder import check_folder
+
+    if not folder.is_dir():
+        print(f"indice check: {folder} is no folder that can be read.", file=sys.stderr)
+        raise typer.Exit(2)
+    findings = check_folder(os.fsencode(folder), library, look_inside=not names_only)
+    for finding in findings:
+        if jsonl:
+            fields = {"check": finding.check, "path": finding.path, "severity": finding.severity, "message": finding.message, "fix": finding.fix, "fix_kind": finding.fix_kind, "also": list(finding.also)}
+            print(json.dumps({name: value for name, value in fields.items() if value}))
+        else:
+            print(f"{finding.path}: {finding.check}: {finding.message}".encode("utf-8", "replace").decode())
+            if finding.fix:
+                print(f"    → {finding.fix}")
+    if names_only and not jsonl:
+        print("Checks of content were skipped (--names-only).", file=sys.stderr)
+    raise typer.Exit(1 if any(finding.severity != "note" for finding in findings) else 0)
+
+
+@library_app.command("add")
+def library_add(
+    name: Annotated[str, typer.Argument()],
+    folders: Annotated[list[Path], typer.Argument(help="One or more folders.")],
+    kind: Annotated[str, typer.Option(help="movies, series, music, photos, home-videos or mixed.")],
+    language: Annotated[str, typer.Option(help="Language of titles and texts.")] = "en",
+    country: Annotated[str, typer.Option(help="Country, for certificates and dates.")] = "",
+    source: Annotated[list[str] | None, typer.Option(help="Sources in their order; all when none is named.")] = None,
+) -> None:
+    """Declare a library.
+
+    Example:  `./indice library add Films --kind movies /media/films --language de --country AT`
+    """
+    from .store.libraries import add_library
+
+    _, database = _database()
+    with database.begin() as db:
+        made = add_library(db, name=name, kind=kind, folders=[os.fsencode(folder.absolute()) for folder in folders], language=language, country=country, sources=source or [])
+        print(f"Library {made.name} is declared. Next: ./indice scan {made.name} --wait")
+
+
+@source_app.command("add")
+def source_add(
+    profile: Annotated[Path, typer.Argument(help="The profile, a TOML file.")],
+    key: Annotated[str | None, typer.Option(help="Its key, kept apart and never shown again.")] = None,
+) -> None:
+    """Add a metadata source, or replace the one of the same name.
+
+    Example:  `./indice source add almanac.toml --key SECRET`
+    """
+    from .sources import parse_profile
+    from .store.sources import add_source
+
+    try:
+        text = profile.read_text("utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise IndiceError(f"{profile} cannot be read: {error}", hint="Give the path of a TOML file.") from error
+    _, database = _database()
+    with database.begin() as db:
+        made = add_source(db, text, key)
+    for field in parse_profile(text).unknown:
+        print(f"{field} is no field that Indice knows; it is left alone.")
+    print(f"Source {made.name} is set up. Try: ./indice source test {made.name}")
+
+
+@source_app.command("list")
+def source_list() -> None:
+    """List the sources."""
+    from sqlalchemy import select
+
+    from .store.models import Source
+
+    _, database = _database()
+    with database.begin() as db:
+        for source in db.scalars(select(Source).order_by(Source.position, Source.id)):
+            print(f"{source.name:20} {source.url}   {source.problem or 'fine'}")
+
+
+@source_app.command("test")
+def source_test(name: Annotated[str, typer.Argument()]) -> None:
+    """Ask a source for its manifest and one thing, and say how it went."""
+    from .work.try_source import try_source
+
+    _, database = _database()
+    print(try_source(database, name))
+
+
+def _run_jobs(kind: str, names: list[str] | None, *, wait: bool) -> None:
+    from sqlalchemy import select
+
+    from .service import running
+    from .store.libraries import libraries_named
+    from .store.models import Job
+    from .work.queue import Queue, perform, request_job
+
+    settings, database = _database()
+    with database.begin() as db:
+        chosen = [(library.id, library.name) for library in libraries_named(db, names or [])]
+    failed = False
+    for library_id, name in chosen:
+        job_id = request_job(database, kind, library_id)
+        if not wait:
+            Queue(database).defer(job_id)
+            print(f"{name}: waits to be done.")
+            continue
+        perform(database, settings, job_id)
+        with database.begin() as db:
+            job = db.scalars(select(Job).where(Job.id == job_id)).one()
+            print(f"{name}: {job.message or job.state}", file=sys.stderr if job.state == "failed" else sys.stdout)
+            failed = failed or job.state != "done"
+    if not wait and running(settings) is None:
+        _spawn_worker(settings.home)
+    raise typer.Exit(1 if failed else 0)
+
+
+def _spawn_worker(home: Path) -> None:
+    """A worker that ends when the queue is empty."""
+    import subprocess
+
+    (home / "logs").mkdir(parents=True, exist_ok=True)
+    with (home / "logs" / "worker.log").open("ab") as out:
+        child = subprocess.Popen([sys.executable, "-m", "indice.cli", "worker", "--once"], stdout=out, stderr=out, start_new_session=True, env={**os.environ, "INDICE_HOME": str(home)})
+    (home / "worker.pid").write_text(str(child.pid))
+
+
+@app.command()
+def scan(names: Names = None, wait: Wait = False) -> None:
+    """Scan libraries.
+
+    Example:  `./indice scan Films --wait`
+    """
+    _run_jobs("scan", names, wait=wait)
+
+
+@app.command()
+def match(names: Names = None, wait: Wait = False, again: Annotated[bool, typer.Option("--again", help="Also what waits or was not found.")] = False) -> None:
+    """Ask the sources what things are.
+
+    Example:  `./indice match Films --wait`
+    """
+    _run_jobs("match-again" if again else "match", names, wait=wait)
+
+
+@app.command()
+def export(names: Names = None, jsonl: Annotated[bool, typer.Option("--jsonl", help="One entry a line.")] = True) -> None:
+    """Put out the catalog, one entry a line, as JSON.
+
+    Example:  `./indice export Films --jsonl > films.jsonl`
+    """
+    from .store.export import export_entries
+    from .store.libraries import libraries_named
+
+    _, database = _database()
+    with database.begin() as db:
+        for library in libraries_named(db, names or []):
+            for row in export_entries(db, library):
+                print(json.dumps(row, ensure_ascii=False))
+
+
+@app.command(hidden=True)
+def worker(once: Annotated[bool, typer.Option("--once")] = False) -> None:
+    """Do jobs from the queue; started by `start` and `demo`."""
+    from .work.queue import run_worker
+
+    settings, database = _database()
+    run_worker(database, settings, wait=not once)
+
+
+@app.command(hidden=True)
+def openapi(target: Annotated[Path, typer.Argument()]) -> None:
+    """Write the API's description to a file."""
+    from .web.app import create_app
+
+    target.write_text(json.dumps(create_app(None, None).spec, indent=1, ensure_ascii=False) + "\n", "utf-8")
+
+
+@app.command("test", context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
+def run_tests(context: typer.Context) -> None:
+    """Run everything: linters, types, tests with real PostgreSQL, files and browser, front-end checks.
+
+    Example:  `./indice test`  or only some:  `./indice test tests/core -k year`
+    """
+    from .testing import run_all
+
+    raise typer.Exit(run_all(context.args))
+
+
+def main() -> None:
+    """Run the command; errors that have a message for a person end with 2 and no trace."""
+    if sys.argv[1:3] == ["read", "--jsonl"] and len(sys.argv) == 3:
+        raise SystemExit(read_jsonl())
+    try:
+        app()
+    except IndiceError as error:
+        print(f"indice: {error.message}", file=sys.stderr)
+        if error.hint:
+            print(f"        {error.hint}", file=sys.stderr)
+        raise SystemExit(2) from None
+    except BrokenPipeError:
+        os._exit(0)
+
+
+if __name__ == "__main__":
+    main()

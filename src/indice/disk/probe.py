@@ -1,0 +1,216 @@
+"""Looks inside a file: streams, tags, embedded pictures, EXIF. A file that cannot be read is an answer, not an exception."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+import av
+import av.error
+import mutagen
+from mutagen.flac import FLAC
+from mutagen.mp4 import MP4
+from PIL import Image, UnidentifiedImageError
+from PIL.ExifTags import GPS, IFD, Base
+
+__all__ = ["Probe", "embedded_picture", "probe"]
+
+Image.MAX_IMAGE_PIXELS = 250_000_000
+_HEIF_READY = False
+
+
+@dataclass(slots=True)
+class Probe:
+    """What stands inside a file."""
+
+    media: dict[str, Any] = field(default_factory=dict)
+    """`seconds`, `container`, `video`, `audio`, `subtitles`, `width`, `height`, `tags`, `has_picture`, `taken`, `camera`, `place`."""
+    problem: str = ""
+    """What is wrong with it, in words for a person; empty when it is well."""
+
+
+def probe(path: bytes, kind: str) -> Probe:
+    """Look inside a file of a kind of reading; kinds without media inside give an empty probe."""
+    try:
+        if os.stat(path).st_size == 0:
+            return Probe(problem="The file is empty.")
+        if kind in ("movie", "episode", "clip", "extra"):
+            return _video(path)
+        if kind == "track":
+            return _audio(path)
+        if kind in ("photo", "artwork"):
+            return _picture(path)
+        return Probe()
+    except PermissionError:
+        return Probe(problem="No permission to read it. Give the account that runs Indice read access.")
+    except FileNotFoundError:
+        return Probe(problem="It is not there any more.")
+    except OSError as error:
+        return Probe(problem=f"It could not be read: {error.strerror or error}.")
+
+
+def _clean(text: Any) -> str:
+    return str(text).replace("\0", "").encode("utf-8", "replace").decode().strip()
+
+
+def _video(path: bytes) -> Probe:
+    found = Probe()
+    try:
+        with av.open(os.fsdecode(path), metadata_errors="ignore") as container:
+            media = found.media
+            media["container"] = container.format.name.split(",")[0]
+            if container.duration:
+                media["seconds"] = round(container.duration / 1_000_000, 2)
+            media["video"], media["audio"], media["subtitles"] = [], [], []
+            for stream in container.streams:
+                language = stream.metadata.get("language") or stream.language
+                language = None if language in (None, "und", "") else _clean(language)
+                codec = stream.codec_context.codec.canonical_name if stream.codec_context is not None else "unknown"
+                if isinstance(stream, av.VideoStream):
+                    if stream.disposition & av.stream.Disposition.attached_pic:
+                        media["has_picture"] = True
+                        continue
+                    media["video"].append({"codec": codec, "width": stream.width, "height": stream.height})
+                elif isinstance(stream, av.AudioStream):
+                    media["audio"].append({"codec": codec, "channels": stream.channels, "language": language})
+                elif stream.type == "subtitle":
+                    media["subtitles"].append({"codec": codec, "language": language})
+            if media["video"]:
+                media["width"], media["height"] = media["video"][0]["width"], media["video"][0]["height"]
+            moment = container.metadata.get("creation_time")
+            if moment:
+                media["taken"] = _clean(moment)[:19]
+            if not media["video"] and not media["audio"]:
+                found.problem = "Neither picture nor sound is in it."
+    except (av.error.FFmpegError, ValueError) as error:
+        found.problem = f"It is cut off, or no video: {_clean(getattr(error, 'strerror', None) or error)}."
+    return found
+
+
+_TAGS = {
+    "title": ("title", "TIT2", "\xa9nam"), "artist": ("artist", "TPE1", "\xa9ART"), "album": ("album", "TALB", "\xa9alb"), "album_artist": ("albumartist", "album artist", "TPE2", "aART"),
+    "year": ("date", "year", "TDRC", "TYER", "\xa9day"), "track": ("tracknumber", "TRCK", "trkn"), "disc": ("discnumber", "TPOS", "disk"), "genres": ("genre", "TCON", "\xa9gen"),
+}
+
+
+def _tag_text(value: Any) -> list[str]:
+    if hasattr(value, "text"):
+        value = value.text
+    values = value if isinstance(value, list) else [value]
+    return [_clean(item[0] if isinstance(item, tuple) else item) for item in values]
+
+
+def _number(text: str) -> int | None:
+    digits = text.split("/")[0].strip()
+    return int(digits) if digits.isdigit() and len(digits) < 6 else None
+
+
+def _audio(path: bytes) -> Probe:
+    found = Probe()
+    try:
+        file = mutagen.File(os.fsdecode(path))  # pyright: ignore[reportPrivateImportUsage]
+    except Exception as error:  # mutagen raises what its parsers raise
+        file = None
+        found.problem = f"Its tags cannot be read: {_clean(error)[:120]}."
+    if file is None or file.info is None:
+        streams = _video(path)
+        streams.problem = streams.problem or found.problem
+        return streams
+    media = found.media
+    media["seconds"] = round(float(getattr(file.info, "length", 0.0)), 2)
+    media["container"] = type(file).__name__.lower()
+    media["audio"] = [{"codec": media["container"], "channels": getattr(file.info, "channels", None), "rate": getattr(file.info, "sample_rate", None), "bitrate": getattr(file.info, "bitrate", None)}]
+    tags: dict[str, Any] = {}
+    for name, keys in _TAGS.items():
+        for key in keys:
+            if file.tags is not None and key in file.tags:
+                values = [value for value in _tag_text(file.tags[key]) if value]
+                if not values:
+                    continue
+                if name in ("track", "disc"):
+                    tags[name] = _number(values[0])
+                elif name == "year":
+                    tags[name] = int(values[0][:4]) if values[0][:4].isdigit() else None
+                else:
+                    tags[name] = values if name == "genres" else values[0]
+                break
+    media["tags"] = {name: value for name, value in tags.items() if value not in (None, "", [])}
+    media["has_picture"] = _has_picture(file)
+    return found
+
+
+def _has_picture(file: Any) -> bool:
+    if isinstance(file, FLAC):
+        return bool(file.pictures)
+    if isinstance(file, MP4):
+        return bool(file.tags and file.tags.get("covr"))
+    return any(str(key).startswith("APIC") for key in (file.tags or {}))
+
+
+def embedded_picture(path: bytes) -> bytes | None:
+    """The picture that a track carries, or None."""
+    try:
+        file = mutagen.File(os.fsdecode(path))  # pyright: ignore[reportPrivateImportUsage]
+    except Exception:  # mutagen raises what its parsers raise
+        return None
+    if isinstance(file, FLAC):
+        return file.pictures[0].data if file.pictures else None
+    if isinstance(file, MP4):
+        covers = file.tags.get("covr") if file.tags else None
+        return bytes(covers[0]) if covers else None
+    for key, value in ((file.tags or {}).items() if file is not None else ()):
+        if str(key).startswith("APIC"):
+            return bytes(value.data)
+    return None
+
+
+def _ready_heif() -> None:
+    global _HEIF_READY
+    if not _HEIF_READY:
+        from pillow_heif import register_heif_opener
+
+        register_heif_opener()
+        _HEIF_READY = True
+
+
+def _degrees(parts: Any, reference: Any) -> float | None:
+    try:
+        value = float(parts[0]) + float(parts[1]) / 60 + float(parts[2]) / 3600
+    except (TypeError, ValueError, IndexError, ZeroDivisionError):
+        return None
+    return -value if reference in ("S", "W") else value
+
+
+def _picture(path: bytes) -> Probe:
+    if path.lower().endswith((b".heic", b".heif")):
+        _ready_heif()
+    found = Probe()
+    try:
+        with Image.open(os.fsdecode(path)) as image:
+            media = found.media
+            media["width"], media["height"] = image.size
+            media["container"] = (image.format or "").lower()
+            exif = image.getexif()
+            if exif.get(Base.Orientation) in (5, 6, 7, 8):
+                media["width"], media["height"] = image.size[1], image.size[0]
+            camera = " ".join(_clean(exif[tag]) for tag in (Base.Make, Base.Model) if exif.get(tag))
+            if camera:
+                media["camera"] = camera
+            moment = exif.get_ifd(IFD.Exif).get(Base.DateTimeOriginal) or exif.get(Base.DateTime)
+            if moment:
+                try:
+                    media["taken"] = datetime.strptime(_clean(moment)[:19], "%Y:%m:%d %H:%M:%S").isoformat()
+                except ValueError:
+                    pass
+            gps = exif.get_ifd(IFD.GPSInfo)
+            latitude = _degrees(gps.get(GPS.GPSLatitude), gps.get(GPS.GPSLatitudeRef))
+            longitude = _degrees(gps.get(GPS.GPSLongitude), gps.get(GPS.GPSLongitudeRef))
+            if latitude is not None and longitude is not None:
+                media["place"] = [round(latitude, 5), round(longitude, 5)]
+    except UnidentifiedImageError:
+        found.problem = "It says that it is a picture, but it is none."
+    except (Image.DecompressionBombError, SyntaxError, ValueError, EOFError) as error:
+        found.problem = f"The picture is damaged or too large: {_clean(error)[:120]}."
+    return found

@@ -1,0 +1,84 @@
+"""Walks a folder, one directory at a time. Paths stay bytes; what cannot be read is reported and the rest goes on."""
+
+from __future__ import annotations
+
+import errno
+import os
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+
+__all__ = ["Directory", "Seen", "is_away", "shown", "walk"]
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """A file as the walk saw it."""
+
+    path: bytes
+    """Relative to the walked folder."""
+    size_bytes: int
+    mtime_ns: int
+    inode: int
+
+
+@dataclass(slots=True)
+class Directory:
+    """One directory with its files."""
+
+    path: bytes
+    files: list[Seen] = field(default_factory=list)
+    problem: str = ""
+    """Why it could not be listed; empty when it could."""
+
+
+def shown(path: bytes) -> str:
+    """A path for people: bytes that are no UTF-8 become U+FFFD, one for one, so that positions stay."""
+    text = os.fsdecode(path)
+    return "".join("\ufffd" if 0xDC80 <= ord(c) <= 0xDCFF else c for c in text).replace("\0", "\ufffd") if not text.isascii() else text
+
+
+def _reason(error: OSError) -> str:
+    if error.errno in (errno.EACCES, errno.EPERM):
+        return "No permission to read it. Give the account that runs Indice read access."
+    if error.errno in (errno.EIO, errno.ESTALE, errno.ENOTCONN, errno.EHOSTDOWN):
+        return "The drive or the share does not answer. Check the cable or the network."
+    if error.errno == errno.ENOENT:
+        return "It is not there any more."
+    return os.strerror(error.errno) if error.errno else str(error)
+
+
+def is_away(root: bytes) -> bool:
+    """Whether a library's folder has vanished: an unplugged drive leaves no folder, or an empty one."""
+    try:
+        with os.scandir(root) as listing:
+            return next(iter(listing), None) is None
+    except (FileNotFoundError, NotADirectoryError):
+        return True
+    except OSError as error:
+        return error.errno in (errno.EIO, errno.ESTALE, errno.ENOTCONN, errno.EHOSTDOWN, errno.ENODEV)
+
+
+def walk(root: bytes) -> Iterator[Directory]:
+    """Every directory below `root`, in the order of names; links to directories are not followed."""
+    pending = [b""]
+    while pending:
+        relative = pending.pop()
+        here = Directory(relative)
+        below: list[bytes] = []
+        try:
+            with os.scandir(os.path.join(root, relative) if relative else root) as listing:
+                for entry in listing:
+                    path = os.path.join(relative, entry.name) if relative else entry.name
+                    try:
+                        if entry.is_dir(follow_symlinks=False):
+                            below.append(path)
+                        elif entry.is_file():
+                            status = entry.stat()
+                            here.files.append(Seen(path, status.st_size, status.st_mtime_ns, status.st_ino))
+                    except OSError as error:
+                        here.problem = here.problem or f"{shown(entry.name)}: {_reason(error)}"
+        except OSError as error:
+            here.problem = _reason(error)
+        here.files.sort(key=lambda seen: seen.path)
+        yield here
+        pending.extend(sorted(below, reverse=True))

@@ -1,0 +1,77 @@
+"""What is installed, reachable, readable, and how much space is free, each with what to do."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from sqlalchemy import select
+
+from .errors import IndiceError
+from .settings import Settings
+from .store.cluster import Cluster
+from .store.database import Database
+from .store.models import Folder, Source
+
+__all__ = ["Diagnosis", "examine"]
+
+LITTLE_SPACE = 2_000_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Diagnosis:
+    """One thing that was looked at."""
+
+    what: str
+    state: str
+    fine: bool
+    remedy: str = ""
+
+
+def examine(settings: Settings) -> Iterator[Diagnosis]:
+    """Look at everything, one thing after the other."""
+    yield _database_program(settings)
+    ffmpeg = shutil.which("ffmpeg")
+    yield Diagnosis("ffmpeg", ffmpeg or "not installed", ffmpeg is not None, "As root: apt-get install ffmpeg")
+    yield from _space(settings.home)
+    cluster = Cluster(settings.home)
+    if not settings.database_url and not cluster.is_running():
+        yield Diagnosis("database", "not running; it starts with Indice", True)
+        return
+    try:
+        database = Database(settings.database_url or cluster.url)
+        with database.begin() as db:
+            folders = list(db.scalars(select(Folder).order_by(Folder.id)))
+            sources = list(db.scalars(select(Source).order_by(Source.id)))
+        yield Diagnosis("database", "answers", True)
+    except (IndiceError, OSError, Exception) as error:
+        yield Diagnosis("database", f"does not answer ({type(error).__name__})", False, "Try `./indice stop`, then start again.")
+        return
+    for folder in folders:
+        path = bytes(folder.path)
+        fine = os.path.isdir(path) and os.access(path, os.R_OK | os.X_OK)
+        state = "readable" if fine else "not there" if not os.path.isdir(path) else "no permission"
+        yield Diagnosis(f"folder {folder.shown}", state, fine, "Plug the drive in, or give the account that runs Indice read access.")
+    for source in sources:
+        yield Diagnosis(f"source {source.name}", source.problem or source.url, not source.problem, f"Try ./indice source test {source.name}")
+
+
+def _database_program(settings: Settings) -> Diagnosis:
+    if settings.database_url:
+        return Diagnosis("PostgreSQL", "another server is used (INDICE_DATABASE_URL)", True)
+    try:
+        return Diagnosis("PostgreSQL", Cluster(settings.home).binary("postgres"), True)
+    except IndiceError as error:
+        return Diagnosis("PostgreSQL", error.message, False, error.hint)
+
+
+def _space(home: Path) -> Iterator[Diagnosis]:
+    place = home
+    while not place.exists():
+        place = place.parent
+    free = shutil.disk_usage(place).free
+    yield Diagnosis("data folder", f"{home}, {'writable' if os.access(place, os.W_OK) else 'not writable'}", os.access(place, os.W_OK), f"Give your account write access to {place}.")
+    yield Diagnosis("free space", f"{free / 1e9:.1f} GB", free > LITTLE_SPACE, f"Free some space on the disk of {place}.")

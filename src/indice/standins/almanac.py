@@ -1,0 +1,302 @@
+"""Almanac, a made-up metadata source: the demo's world behind the Reconciliation Service API 0.2.
+
+It knows what the household has and more: remakes, namesakes and sequels that must not be taken for it.
+Run with `python -m indice.standins.almanac PORT [KEY]`.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+import random
+import sys
+from dataclasses import dataclass, field
+from functools import cache
+from typing import Any
+
+from flask import Flask, Response, jsonify, request
+from rapidfuzz.fuzz import WRatio
+
+from ..core.reading.scan import without_accents
+from ..demo.posters import backdrop, cover, poster
+from ..demo.world import Album, Film, Series, albums, films, series_list
+
+__all__ = ["PROFILE", "create_almanac"]
+
+PROFILE = """# Profile of the stand-in source that ships with Indice.
+name = "Almanac"
+url = "{url}"
+languages = ["en", "de", "ja"]
+scheme = "almanac"
+
+[movie]
+type = "Film"
+[movie.fields]
+title = "title"
+original_title = "originalTitle"
+aliases = "alsoKnownAs"
+date = "released"
+runtime = "length"
+plot = "synopsis"
+genres = "genre"
+directors = "director"
+cast = "cast"
+artwork = "poster"
+backdrop = "still"
+
+[series]
+type = "Series"
+[series.fields]
+title = "title"
+aliases = "alsoKnownAs"
+date = "released"
+runtime = "length"
+plot = "synopsis"
+genres = "genre"
+cast = "cast"
+artwork = "poster"
+backdrop = "still"
+episodes = "episodes"
+
+[episode]
+type = "Episode"
+[episode.fields]
+title = "title"
+season = "season"
+number = "number"
+absolute = "runningNumber"
+date = "released"
+runtime = "length"
+plot = "synopsis"
+
+[album]
+type = "Album"
+[album.fields]
+title = "title"
+artists = "artist"
+date = "released"
+genres = "genre"
+artwork = "poster"
+tracks = "tracks"
+
+[track]
+type = "Track"
+[track.fields]
+title = "title"
+artists = "artist"
+disc = "disc"
+number = "number"
+runtime = {{ property = "seconds", unit = "seconds" }}
+"""
+
+Values = dict[str, list[dict[str, Any]]]
+
+
+@dataclass(frozen=True, slots=True)
+class Record:
+    """Something that Almanac knows."""
+
+    id: str
+    type: str
+    name: str
+    names: tuple[str, ...]
+    year: int | None
+    people: tuple[str, ...] = ()
+    values: Values = field(default_factory=dict)
+
+
+def _texts(*values: str) -> list[dict[str, Any]]:
+    return [{"str": value} for value in values if value]
+
+
+def _film(film: Film) -> Record:
+    return Record(film.id, "Film", film.title, (film.title, film.original, *film.aliases), film.year, (film.director, *film.cast), {
+        "title": _texts(film.title), "alsoKnownAs": _texts(*film.aliases), "originalTitle": _texts(film.original), "released": [{"date": f"{film.year}-{film.minutes % 12 + 1:02d}-11"}],
+        "length": [{"int": film.minutes}], "synopsis": _texts(film.plot), "genre": _texts(*film.genres), "director": _texts(film.director), "cast": _texts(*film.cast),
+        "poster": _texts(f"pictures/{film.id}/poster.jpg"), "still": _texts(f"pictures/{film.id}/still.jpg"),
+    })
+
+
+def _series(series: Series) -> list[Record]:
+    known = [Record(series.id, "Series", series.title, (series.title, *series.aliases), series.year, series.cast, {
+        "title": _texts(series.title), "alsoKnownAs": _texts(*series.aliases), "released": [{"date": f"{series.year}-03-01"}], "length": [{"int": series.minutes}], "synopsis": _texts(series.plot),
+        "genre": _texts(*series.genres), "cast": _texts(*series.cast), "poster": _texts(f"pictures/{series.id}/poster.jpg"), "still": _texts(f"pictures/{series.id}/still.jpg"),
+        "episodes": [{"id": episode.id, "name": episode.title} for episode in series.episodes],
+    })]
+    for episode in series.episodes:
+        values: Values = {
+            "title": _texts(episode.title), "season": [{"int": episode.season}], "number": [{"int": episode.number}], "released": [{"date": episode.date}], "length": [{"int": episode.minutes}],
+            "synopsis": _texts(episode.plot), "runningNumber": [{"int": episode.absolute}] if episode.absolute else [],
+        }
+        known.append(Record(episode.id, "Episode", episode.title, (episode.title,), int(episode.date[:4]), (), values))
+    return known
+
+
+def _album(album: Album) -> list[Record]:
+    tracks: list[Record] = []
+    number, last = 0, 1
+    for place, (title, seconds, artist, disc) in enumerate(album.tracks, 1):
+        number = number + 1 if disc == last else 1
+        last = disc
+        tracks.append(Record(f"{album.id}t{place:02d}", "Track", title, (title,), album.year, (artist,), {
+            "title": _texts(title), "artist": _texts(artist), "disc": [{"int": disc}], "number": [{"int": number}], "seconds": [{"int": seconds}],
+        }))
+    whole = Record(album.id, "Album", album.title, (album.title,), album.year, (album.artist,), {
+        "title": _texts(album.title), "artist": _texts(album.artist), "released": [{"date": f"{album.year}-05-20"}], "genre": _texts(*album.genres), "poster": _texts(f"pictures/{album.id}/poster.jpg"),
+        "tracks": [{"id": track.id, "name": track.name} for track in tracks],
+    })
+    return [whole, *tracks]
+
+
+def _confusions() -> list[Record]:
+    """Remakes, sequels and namesakes that nobody in the household has."""
+    made: list[Record] = []
+    for place, film in enumerate(films()):
+        rng = random.Random(f"confusion {film.id}")
+        if place % 3 == 0:
+            twin = Film(id=f"x{place:04d}", title=film.title, year=film.year + rng.choice((-22, -14, 9, 17, 26)), minutes=film.minutes + rng.choice((-18, 14, 25)), genres=film.genres,
+                        director="Somebody Else", cast=(), plot="Another telling of the same story.")
+            made.append(_film(twin))
+        if place % 5 == 1:
+            made.append(_film(Film(id=f"y{place:04d}", title=f"The {film.title.removeprefix('The ')} Affair", year=film.year + 3, minutes=95, genres=("Crime",), director="Somebody Else", cast=(), plot="A namesake.")))
+    for place, album in enumerate(albums()):
+        if place % 6 == 0:
+            made += _album(Album(id=f"z{place:04d}", title=album.title, artist="The Weathermen of Pell", year=album.year + 2, genres=("rock",), tracks=tuple((f"Another {t}", s + 30, "The Weathermen of Pell", d) for t, s, _, d in album.tracks)))
+    return made
+
+
+@cache
+def records() -> dict[str, Record]:
+    """Everything that Almanac knows, by id. It has never heard of a few things that the household owns."""
+    unknown = {"Lighthouse Summer", "The Tern Colony", "Bramblewick Lane", "Carols from the Breakwater"}
+    known: list[Record] = [_film(film) for film in films() if film.title not in unknown]
+    for series in series_list():
+        known += _series(series) if series.title not in unknown else []
+    for album in albums():
+        known += _album(album) if album.title not in unknown else []
+    known += _confusions()
+    return {record.id: record for record in known}
+
+
+def _search(query: dict[str, Any]) -> list[dict[str, Any]]:
+    text = without_accents(str(query.get("query", "")))
+    wanted = query.get("type")
+    types = {wanted} if isinstance(wanted, str) else set(wanted or ())
+    year = next((str(p.get("v")) for p in query.get("properties", []) if p.get("pid") == "released"), "")
+    people = [without_accents(str(p.get("v"))) for p in query.get("properties", []) if p.get("pid") in ("artist", "director")]
+    rows: list[tuple[float, Record]] = []
+    for record in records().values():
+        if types and record.type not in types:
+            continue
+        value = max(WRatio(text, without_accents(name)) for name in record.names if name) if text else 0
+        if value < 62:
+            continue
+        if year and record.year is not None:
+            value += 4 if str(record.year) == year[:4] else -4
+        if people and record.people:
+            value += 6 if any(without_accents(person) in people for person in record.people) else -6
+        rows.append((value, record))
+    rows.sort(key=lambda row: (-row[0], row[1].id))
+    limit = int(query.get("limit", 5))
+    return [
+        {"id": r.id, "name": r.name, "type": [{"id": r.type, "name": r.type}], "score": round(min(v, 100), 2), "match": False, "description": f"{r.type}, {r.year or 'undated'}" + (f", {r.people[0]}" if r.people else "")}
+        for v, r in rows[:limit]
+    ]
+
+
+def _picture(record_id: str, role: str) -> bytes | None:
+    record = records().get(record_id)
+    if record is None:
+        return None
+    if record.type == "Album":
+        image = cover(record.name, record.people[0], record.year or 0)
+    elif role == "still":
+        image = backdrop(record.name, record.year or 0)
+    else:
+        image = poster(record.name, record.year or 0, record.people[0] if record.type == "Film" and record.people else "")
+    out = io.BytesIO()
+    image.save(out, "JPEG", quality=86)
+    return out.getvalue()
+
+
+def create_almanac(key: str = "") -> Flask:
+    """The service; with a key, only the manifest and pictures are open."""
+    app = Flask("almanac")
+
+    def manifest(base: str) -> dict[str, Any]:
+        told: dict[str, Any] = {
+            "versions": ["0.2"], "name": "Almanac", "identifierSpace": f"{base}id/", "schemaSpace": f"{base}schema/", "batchSize": 40,
+            "defaultTypes": [{"id": name, "name": name} for name in ("Film", "Series", "Album")], "view": {"url": f"{base}view/{{{{id}}}}"},
+            "preview": {"url": f"{base}preview/{{{{id}}}}", "width": 420, "height": 180},
+            "suggest": {"entity": {"service_url": base.rstrip("/"), "service_path": "/suggest/entity"}}, "extend": {"propose_properties": {"service_url": base.rstrip("/"), "service_path": "/properties"}},
+        }
+        if key:
+            told["authentication"] = {"type": "apiKey", "in": "header", "name": "X-Almanac-Key"}
+        return told
+
+    @app.before_request
+    def guard() -> tuple[Response, int] | None:
+        if key and request.method == "POST" and request.headers.get("X-Almanac-Key") != key:
+            return jsonify(status="error", message="The key is missing or wrong."), 401
+        return None
+
+    @app.route("/reconcile", methods=["GET", "POST"])
+    def reconcile() -> tuple[Response, int] | Response:
+        if request.method == "GET" and "queries" not in request.args:
+            return jsonify(manifest(request.url_root))
+        try:
+            if "extend" in request.values:
+                return jsonify(_extend(json.loads(request.values["extend"])))
+            queries = json.loads(request.values["queries"])
+            return jsonify({name: {"result": _search(query)} for name, query in list(queries.items())[:40]})
+        except (KeyError, ValueError, AttributeError, TypeError):
+            return jsonify(status="error", message="The question is not understood."), 400
+
+    @app.get("/suggest/entity")
+    def suggest() -> Response:
+        return jsonify(result=[{"id": row["id"], "name": row["name"], "description": row["description"]} for row in _search({"query": request.args.get("prefix", ""), "limit": 10})])
+
+    @app.get("/preview/<record_id>")
+    def preview(record_id: str) -> tuple[str, int]:
+        record = records().get(record_id)
+        return (f"<p><b>{record.name}</b> ({record.year})</p>", 200) if record else ("<p>Nothing is known.</p>", 404)
+
+    @app.get("/pictures/<record_id>/<role>.jpg")
+    def picture(record_id: str, role: str) -> Response:
+        content = _picture(record_id, role)
+        return Response(content, mimetype="image/jpeg") if content else Response(status=404)
+
+    return app
+
+
+def _extend(question: dict[str, Any]) -> dict[str, Any]:
+    wanted = [str(row["id"]) for row in question["properties"]]
+    rows: dict[str, dict[str, list[Any]]] = {}
+    for record_id in list(question["ids"])[:40]:
+        record = records().get(record_id)
+        rows[record_id] = {name: [_absolute(name, cell) for cell in (record.values.get(name, []) if record else [])] for name in wanted}
+    return {"meta": [{"id": name, "name": name} for name in wanted], "rows": rows}
+
+
+def _absolute(name: str, cell: dict[str, Any]) -> dict[str, Any]:
+    return {"str": request.url_root + cell["str"]} if name in ("poster", "still") else cell
+
+
+def main() -> None:
+    """Serve on loopback: `python -m indice.standins.almanac PORT [KEY]`."""
+    from werkzeug.serving import WSGIRequestHandler, make_server
+
+    class Quiet(WSGIRequestHandler):
+        """Serves without a line for each request."""
+
+        protocol_version = "HTTP/1.1"
+
+        def log_request(self, code: int | str = "-", size: int | str = "-") -> None:
+            """Say nothing."""
+
+    records()
+    make_server("127.0.0.1", int(sys.argv[1]), create_almanac(sys.argv[2] if len(sys.argv) > 2 else ""), threaded=True, request_handler=Quiet).serve_forever()
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,92 @@
+"""Files of a library: what is known, what is new, what is gone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from sqlalchemy import bindparam, select, update
+from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy.orm import Session
+
+from .models import File, Folder
+
+__all__ = ["Known", "NewFile", "files_to_probe", "known_files", "library_files", "mark_away", "mark_state", "save_files", "save_probe"]
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """What the records say of a path."""
+
+    id: int
+    size_bytes: int
+    mtime_ns: int
+    state: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewFile:
+    """A file to be recorded."""
+
+    path: bytes
+    shown: str
+    directory: str
+    size_bytes: int
+    mtime_ns: int
+    inode: int
+    kind: str
+    reading: dict[str, Any]
+    marks: list[Any]
+
+
+def known_files(db: Session, folder_id: int) -> dict[bytes, Known]:
+    """Every recorded path of a folder."""
+    rows = db.execute(select(File.path, File.id, File.size_bytes, File.mtime_ns, File.state).where(File.folder_id == folder_id))
+    return {bytes(path): Known(id_, size, mtime, state) for path, id_, size, mtime, state in rows}
+
+
+def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> None:
+    """Record new files, and what changed of known ones; they wait to be looked into."""
+    if not files:
+        return
+    rows = [{name: getattr(file, name) for name in NewFile.__slots__} | {"folder_id": folder_id, "state": "present", "media": None, "problem": ""} for file in files]
+    statement = insert(File)
+    changed = {name: statement.excluded[name] for name in ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "media", "problem")}
+    db.execute(statement.on_conflict_do_update(index_elements=["folder_id", "path"], set_=changed), rows)
+
+
+def mark_state(db: Session, ids: Iterable[int], state: str) -> None:
+    """Set the state of files."""
+    chosen = list(ids)
+    for start in range(0, len(chosen), 5000):
+        db.execute(update(File).where(File.id.in_(chosen[start:start + 5000])).values(state=state))
+
+
+def mark_away(db: Session, folder: Folder) -> None:
+    """The folder's drive is not there: its files are away, and nothing is forgotten."""
+    folder.state = "away"
+    db.execute(update(File).where(File.folder_id == folder.id, File.state == "present").values(state="away"))
+
+
+def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes, str]]:
+    """Id, folder, path and kind of files that nobody has looked into, in the order of paths."""
+    query = select(File.id, Folder.path, File.path, File.kind).join(Folder).where(Folder.library_id == library_id, File.media.is_(None), File.state == "present").order_by(File.shown)
+    return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in db.execute(query)]
+
+
+def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any], str]]) -> None:
+    """Record what was found inside files: id, media, problem."""
+    if results:
+        db.connection().execute(
+            update(File.__table__).where(File.__table__.c.id == bindparam("file")).values(media=bindparam("found"), problem=bindparam("wrong")),  # type: ignore[arg-type]
+            [{"file": id_, "found": media, "wrong": problem} for id_, media, problem in results],
+        )
+
+
+def library_files(db: Session, library_id: int, *, ids: Sequence[int] | None = None) -> list[File]:
+    """Files of a library that are not missing."""
+    query = select(File).join(Folder).where(Folder.library_id == library_id, File.state != "missing")
+    if ids is not None:
+        query = query.where(File.id.in_(ids))
+    return list(db.scalars(query.order_by(File.shown)))

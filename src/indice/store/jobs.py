@@ -1,0 +1,54 @@
+"""Jobs and their logs."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from sqlalchemy import select, text, update
+from sqlalchemy.orm import Session
+
+from .models import Job, JobLine, now
+
+__all__ = ["ACTIVE", "announce", "create_job", "fail_orphans", "find_active", "job_lines", "recent_jobs"]
+
+ACTIVE = ("queued", "running")
+LOST_AFTER = timedelta(seconds=20)
+"""A running job that has not said for so long that it lives has lost its worker."""
+
+
+def announce(db: Session, topic: str) -> None:
+    """Tell everybody who listens, when the transaction commits, that something of this topic changed."""
+    db.execute(text("select pg_notify('indice', :topic)"), {"topic": topic})
+
+
+def find_active(db: Session, kind: str, library_id: int | None) -> Job | None:
+    """The job of this kind for this library that waits or runs."""
+    return db.scalars(select(Job).where(Job.kind == kind, Job.library_id.is_not_distinct_from(library_id), Job.state.in_(ACTIVE))).first()
+
+
+def create_job(db: Session, kind: str, title: str, library_id: int | None) -> Job:
+    """A new job that waits to be run."""
+    job = Job(kind=kind, title=title, library_id=library_id)
+    db.add(job)
+    db.flush()
+    announce(db, "jobs")
+    return job
+
+
+def recent_jobs(db: Session, *, limit: int) -> list[Job]:
+    """Newest first, those that are active before all others."""
+    return list(db.scalars(select(Job).order_by(Job.state.in_(ACTIVE).desc(), Job.id.desc()).limit(limit)))
+
+
+def job_lines(db: Session, job_id: int, *, limit: int) -> list[JobLine]:
+    """The last lines of a job's log, oldest first."""
+    return list(reversed(db.scalars(select(JobLine).where(JobLine.job_id == job_id).order_by(JobLine.id.desc()).limit(limit)).all()))
+
+
+def fail_orphans(db: Session) -> list[int]:
+    """Put jobs that lost their worker back into the queue; returns their ids."""
+    lost = db.scalars(select(Job.id).where(Job.state == "running", (Job.beat_at.is_(None)) | (Job.beat_at < now() - LOST_AFTER))).all()
+    if lost:
+        db.execute(update(Job).where(Job.id.in_(lost)).values(state="queued", step="Waiting to go on", rate=0.0))
+        announce(db, "jobs")
+    return list(lost)

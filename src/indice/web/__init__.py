@@ -1,0 +1,1 @@
+"""The web server: one module a resource, OpenAPI, live events, media delivery, sign-in."""

@@ -1,0 +1,146 @@
+"""Makes the Flask application: errors become JSON with words, everything but the first page needs a sign-in."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+
+import structlog
+from apiflask import APIFlask, HTTPError
+from flask import Response, g, jsonify, request, send_from_directory
+from sqlalchemy.exc import OperationalError
+
+from ..errors import IndiceError
+from ..settings import Settings
+from ..store.database import Database
+from . import catalog, events, files, findings, jobs, libraries, matches, media, session, sources, today
+from .session import guard
+
+__all__ = ["create_app", "create_served_app"]
+
+log = structlog.get_logger()
+FRONTEND = Path(__file__).resolve().parents[3] / "frontend" / "dist"
+
+
+def create_app(settings: Settings | None, database: Database | None) -> APIFlask:
+    """The application; without settings only its description can be asked."""
+    app = APIFlask("indice", title="Indice", version="0.1", spec_path="/api/openapi.json", docs_path=None, static_folder=None)
+    problem = {"type": "object", "required": ["reference", "message", "hint"], "properties": {name: {"type": "string"} for name in ("reference", "message", "hint")}}
+    app.config["VALIDATION_ERROR_SCHEMA"] = app.config["HTTP_ERROR_SCHEMA"] = problem
+    app.config.update(
+        MAX_CONTENT_LENGTH=4_000_000, SESSION_COOKIE_NAME="indice", SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_SECURE=bool(settings and settings.secure_cookie), PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 60, OPENAPI_VERSION="3.1.0",
+    )
+    app.extensions["indice"] = (settings, database)
+    if settings is not None:
+        app.secret_key = (settings.home / "session-key").read_text() if (settings.home / "session-key").is_file() else os.urandom(32)
+    for module in (session, libraries, jobs, events, today, files, findings, matches, catalog, media, sources):
+        app.register_blueprint(module.bp)
+    _errors(app)
+    app.before_request(guard)
+    app.after_request(_headers)
+    _pages(app)
+    return app
+
+
+def _headers(response: Response) -> Response:
+    response.headers.setdefault("X-Content-Type-Options", "nosniff")
+    response.headers.setdefault("Referrer-Policy", "no-referrer")
+    response.headers.setdefault("X-Frame-Options", "DENY")
+    response.headers.setdefault(
+        "Content-Security-Policy",
+        "default-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'",
+    )
+    return response
+
+
+def _errors(app: APIFlask) -> None:
+    def answer(reference: str, message: str, hint: str, status: int) -> tuple[Response, int]:
+        return jsonify(reference=reference, message=message, hint=hint), status
+
+    @app.errorhandler(IndiceError)
+    def told(error: IndiceError) -> tuple[Response, int]:
+        return answer(error.reference, error.message, error.hint, error.status)
+
+    @app.error_processor
+    def invalid(error: HTTPError) -> tuple[dict[str, Any], int, dict[str, str]]:
+        detail: Any = error.detail
+        hint = _first_problem(detail) if detail else ""
+        return {"reference": "request-wrong" if error.status_code < 500 else "failed", "message": error.message or "The request is not understood.", "hint": hint}, error.status_code, dict(error.headers or {})
+
+    @app.errorhandler(OperationalError)
+    def database_gone(error: OperationalError) -> tuple[Response, int]:
+        log.error("database_gone", error=str(error.orig))
+        return answer("database-down", "The database does not answer.", "Wait a moment and try again; `./indice doctor` says more.", 503)
+
+    @app.errorhandler(404)
+    def unknown(_: Exception) -> Any:
+        if request.path.startswith("/api/"):
+            return answer("unknown", "There is nothing at this address.", "", 404)
+        return _page()
+
+    @app.errorhandler(405)
+    def wrong_method(_: Exception) -> tuple[Response, int]:
+        return answer("method-wrong", "This address does not take that.", "", 405)
+
+    @app.errorhandler(413)
+    def too_large(_: Exception) -> tuple[Response, int]:
+        return answer("too-large", "That is too large.", "", 413)
+
+    @app.errorhandler(500)
+    def failed(error: Any) -> tuple[Response, int]:
+        log.error("request_failed", path=request.path, error=repr(getattr(error, "original_exception", error)), exc_info=getattr(error, "original_exception", None))
+        return answer("failed", "Something went wrong that should not.", "The log in the data folder has the details.", 500)
+
+
+def _first_problem(detail: Any) -> str:
+    """The first thing that validation found, in words."""
+    if isinstance(detail, dict):
+        for name, value in detail.items():
+            found = _first_problem(value)
+            if found:
+                return found if name in ("json", "query", "body", "form") or not isinstance(name, str) else f"{name}: {found}"
+    if isinstance(detail, list) and detail:
+        first = detail[0]
+        if isinstance(first, dict) and "msg" in first:
+            place = ".".join(str(part) for part in first.get("loc", ()))
+            return f"{place}: {first['msg']}" if place else str(first["msg"])
+        return _first_problem(first)
+    return str(detail) if isinstance(detail, str) else ""
+
+
+def _page() -> Response:
+    if not (FRONTEND / "index.html").is_file():
+        return Response("The front end is not built. Run ./indice start again.", status=503, mimetype="text/plain")
+    response = send_from_directory(FRONTEND, "index.html")
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+def _pages(app: APIFlask) -> None:
+    @app.get("/assets/<path:name>")
+    @app.doc(hide=True)
+    def asset(name: str) -> Response:
+        response = send_from_directory(FRONTEND / "assets", name)
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+    @app.get("/")
+    @app.doc(hide=True)
+    def index() -> Response:
+        return _page()
+
+
+def create_served_app() -> APIFlask:
+    """The application as the web server runs it, from the environment."""
+    settings = Settings.load()
+    from ..store.cluster import Cluster
+
+    app = create_app(settings, Database(settings.database_url or Cluster(settings.home).url))
+
+    @app.teardown_appcontext
+    def done(_: BaseException | None) -> None:
+        g.pop("person_id", None)
+
+    return app

@@ -1,0 +1,127 @@
+"""What the resources share: the database at hand, and how records become what goes over the wire."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from contextlib import AbstractContextManager
+from datetime import datetime
+from typing import Any
+
+from flask import current_app
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from ..core.naming.convention import tidy_path
+from ..settings import Settings
+from ..store.catalog import artwork_of, main_picture
+from ..store.database import Database
+from ..store.models import Artwork, Entry, Fact, File, Job
+from .schemas import EntryCard, FileOut, JobOut, Mark, Picture
+
+__all__ = ["begin", "card_of", "cards_of", "database", "file_out", "iso", "job_out", "picture_out", "settings"]
+
+
+def settings() -> Settings:
+    """The settings of this application."""
+    return current_app.extensions["indice"][0]
+
+
+def database() -> Database:
+    """The database of this application."""
+    return current_app.extensions["indice"][1]
+
+
+def begin() -> AbstractContextManager[Session]:
+    """A session inside one transaction."""
+    return database().begin()
+
+
+def iso(moment: datetime | None) -> str | None:
+    """A moment as it goes over the wire."""
+    return moment.isoformat() if moment else None
+
+
+def picture_out(picture: Artwork | None) -> Picture | None:
+    """A picture, without its entry."""
+    return Picture(digest=picture.digest, width=picture.width, height=picture.height, blur=picture.blur) if picture else None
+
+
+def card_of(entry: Entry, picture: Artwork | None, *, subtitle: str = "", count: int = 0) -> EntryCard:
+    """An entry as a list shows it."""
+    return EntryCard(
+        id=entry.id, kind=entry.kind, title=entry.title, subtitle=subtitle, year=entry.year, state=entry.state, moment=entry.moment, added_at=entry.added_at.isoformat(),
+        picture=picture_out(picture), count=count,
+    )
+
+
+def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
+    """Entries as lists show them, with their pictures, counts and second lines."""
+    ids = [entry.id for entry in entries]
+    pictures = artwork_of(db, ids)
+    counts: dict[int, int] = {}
+    for start in range(0, len(ids), 5000):
+        counts.update(dict(db.execute(select(Entry.parent_id, func.count()).where(Entry.parent_id.in_(ids[start:start + 5000])).group_by(Entry.parent_id)).tuples().all()))  # type: ignore[arg-type]
+    parents = dict(db.execute(select(Entry.id, Entry.title).where(Entry.id.in_({entry.parent_id for entry in entries if entry.parent_id}))).tuples().all())
+    borrowed = _borrowed_pictures(db, [entry for entry in entries if main_picture(entry.kind, pictures.get(entry.id, [])) is None])
+    return [
+        card_of(entry, main_picture(entry.kind, pictures.get(entry.id, [])) or borrowed.get(entry.id), subtitle=parents.get(entry.parent_id or 0, ""), count=counts.get(entry.id, 0))
+        for entry in entries
+    ]
+
+
+def _borrowed_pictures(db: Session, entries: Sequence[Entry]) -> dict[int, Artwork]:
+    """A picture from below for events and artists, from above for tracks."""
+    found: dict[int, Artwork] = {}
+    holders = [entry.id for entry in entries if entry.kind in ("event", "artist")]
+    if holders:
+        for parent_id, picture in db.execute(select(Entry.parent_id, Artwork).join(Artwork, Artwork.entry_id == Entry.id).where(Entry.parent_id.in_(holders)).order_by(Entry.id)):
+            found.setdefault(parent_id, picture)
+    tracks = {entry.id: entry.parent_id for entry in entries if entry.kind == "track" and entry.parent_id}
+    if tracks:
+        above = artwork_of(db, set(tracks.values()))
+        for entry_id, parent_id in tracks.items():
+            cover = main_picture("album", above.get(parent_id or 0, []))
+            if cover is not None:
+                found[entry_id] = cover
+    return found
+
+
+def file_out(file: File, *, state: str = "", entry: Entry | None = None, facts: dict[str, Any] | None = None) -> FileOut:
+    """A file as screens show it; `facts` of its entry make its tidy path better than its own name can."""
+    return FileOut(
+        id=file.id, folder_id=file.folder_id, path=file.shown, directory=file.directory, name=file.shown.rpartition("/")[2], kind=file.kind, state=state or file.state, size_bytes=file.size_bytes,
+        serves=file.serves, marks=[Mark(field=m["field"], value=m["value"], spans=m["spans"], rule=m["rule"]) for m in file.marks], media=file.media, problem=file.problem,
+        entry_id=file.entry_id, entry_title=entry.title if entry else None, tidy=tidy_path(file.kind, {**file.reading, **(facts or {})}, file.shown.rpartition(".")[2]),
+    )
+
+
+def facts_for_names(db: Session, files: Sequence[File]) -> dict[int, dict[str, Any]]:
+    """What matched entries add to the readings of their files, for tidy names: entry → facts."""
+    ids = {file.entry_id for file in files if file.entry_id}
+    entries = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_(ids)))}
+    above = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_({e.parent_id for e in entries.values() if e.parent_id})))}
+    top = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_({e.parent_id for e in above.values() if e.parent_id})))}
+    named = set(db.scalars(select(Fact.entry_id).where(Fact.entry_id.in_(ids), Fact.field == "title")))
+    facts: dict[int, dict[str, Any]] = {}
+    for entry in entries.values():
+        if entry.state != "settled":
+            continue
+        parent = above.get(entry.parent_id or 0)
+        own: dict[str, Any] = {"title": entry.title} if entry.id in named else {}
+        if entry.kind == "movie" and entry.year:
+            own["year"] = entry.year
+        if entry.kind == "episode" and parent is not None and (series := top.get(parent.parent_id or 0)) is not None:
+            own |= {"series": series.title} | ({"year": series.year} if series.year else {})
+        if entry.kind == "track" and parent is not None and parent.kind == "album":
+            own |= {"album": parent.title} | ({"year": parent.year} if parent.year else {}) | ({"track": entry.number} if entry.number else {})
+        facts[entry.id] = own
+    return facts
+
+
+def job_out(job: Job) -> JobOut:
+    """A job with the time that it will still take, as far as that can be told."""
+    left = round((job.total - job.done) / job.rate) if job.state == "running" and job.rate > 0 and job.total > job.done else None
+    return JobOut(
+        id=job.id, kind=job.kind, title=job.title, state=job.state, step=job.step, done=job.done, total=job.total, rate=round(job.rate, 1), seconds_left=left, current=job.current,  # type: ignore[arg-type]
+        message=job.message, created_at=job.created_at.isoformat(), finished_at=iso(job.finished_at),
+    )

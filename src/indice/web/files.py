@@ -1,0 +1,46 @@
+"""Folders: the disk as it is, and every file with the story of its reading."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+from sqlalchemy import select
+
+from ..store.catalog import files_in, folder_counts, tree_of
+from ..store.models import Entry, Folder, Library
+from .common import begin, facts_for_names, file_out
+from .schemas import FilesOut, FilesQuery, TreeNode, TreeOut, TreeQuery
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("files", __name__, url_prefix="/api", tag="Folders")
+
+
+@bp.get("/tree")
+@bp.input(TreeQuery, location="query", arg_name="query")
+@bp.output(TreeOut)
+def read_tree(query: TreeQuery) -> TreeOut:
+    """Every directory with the states of the files below it."""
+    with begin() as db:
+        nodes = tree_of(folder_counts(db, query.library_id))
+        folders = {folder.id: folder for folder in db.scalars(select(Folder))}
+        libraries = dict(db.execute(select(Library.id, Library.name)).tuples().all())
+        parents = {(node.folder_id, node.path.rpartition("/")[0]) for node in nodes if node.path}
+        shown: list[TreeNode] = []
+        for node in nodes:
+            folder = folders[node.folder_id]
+            name = node.path.rpartition("/")[2] if node.path else libraries.get(folder.library_id, folder.shown)
+            depth = node.path.count("/") + 1 if node.path else 0
+            shown.append(TreeNode(folder_id=node.folder_id, path=node.path, name=name, depth=depth, states=node.states, has_children=(node.folder_id, node.path) in parents))
+        return TreeOut(nodes=shown)
+
+
+@bp.get("/files")
+@bp.input(FilesQuery, location="query", arg_name="query")
+@bp.output(FilesOut)
+def list_files(query: FilesQuery) -> FilesOut:
+    """Files of one directory: what each was taken for, and why."""
+    with begin() as db:
+        rows = files_in(db, query.folder_id, query.directory)
+        entries = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_({file.entry_id for file, _ in rows if file.entry_id})))}
+        facts = facts_for_names(db, [file for file, _ in rows])
+        return FilesOut(files=[file_out(file, state=state, entry=entries.get(file.entry_id or 0), facts=facts.get(file.entry_id or 0)) for file, state in rows])

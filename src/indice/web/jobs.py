@@ -1,0 +1,52 @@
+"""Jobs: what runs, what ran, their logs, and the stop button."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+
+from ..errors import IndiceError
+from ..store.jobs import ACTIVE, announce, job_lines, recent_jobs
+from ..store.models import Job, JobLine, now
+from .common import begin, job_out
+from .schemas import Done, JobLineOut, JobsOut, LogOut
+
+__all__ = ["bp", "line_out"]
+
+bp = APIBlueprint("jobs", __name__, url_prefix="/api/jobs", tag="Jobs")
+
+
+def line_out(line: JobLine) -> JobLineOut:
+    """A line of a log."""
+    return JobLineOut(at=line.at.isoformat(), level=line.level, path=line.path, text=line.text)
+
+
+@bp.get("")
+@bp.output(JobsOut)
+def list_jobs() -> JobsOut:
+    """The last jobs, those that run first."""
+    with begin() as db:
+        return JobsOut(jobs=[job_out(job) for job in recent_jobs(db, limit=40)])
+
+
+@bp.get("/<int:job_id>/log")
+@bp.output(LogOut)
+def read_log(job_id: int) -> LogOut:
+    """The last lines of a job's log."""
+    with begin() as db:
+        return LogOut(lines=[line_out(line) for line in job_lines(db, job_id, limit=500)])
+
+
+@bp.post("/<int:job_id>/stop")
+@bp.output(Done)
+def stop_job(job_id: int) -> Done:
+    """Stop a job; what it has done so far is kept."""
+    with begin() as db:
+        job = db.get(Job, job_id)
+        if job is None:
+            raise IndiceError("There is no such job.", reference="job-unknown", status=404)
+        if job.state in ACTIVE:
+            job.stop_wanted = True
+            if job.state == "queued":
+                job.state, job.message, job.finished_at = "stopped", "Stopped before it began.", now()
+            announce(db, "jobs")
+    return Done()

@@ -1,0 +1,176 @@
+"""Matches: the decisions that wait; take one, take none, search with other words, take it back."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from apiflask import APIBlueprint
+from sqlalchemy import select
+
+from ..errors import IndiceError
+from ..store.catalog import candidates_of, files_of, waiting_entries
+from ..store.database import Database
+from ..store.entries import descendants, forget_candidates, restore, save_candidates, snapshot
+from ..store.jobs import announce
+from ..store.models import Candidate, Decision, Entry, Fact, File, Library, Source
+from ..work.artwork import fetch_artwork
+from ..work.match import adopt, client_for, evidence_of, search
+from ..work.progress import Progress
+from .common import begin, cards_of, database, file_out, settings
+from .schemas import CandidateOut, Done, MatchesOut, MatchOut, ScorePart, TakeIn, WordsIn
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("matches", __name__, url_prefix="/api", tag="Matches")
+FILES_SHOWN = 30
+
+
+def _entry(db: Any, entry_id: int) -> Entry:
+    entry = db.get(Entry, entry_id)
+    if entry is None:
+        raise IndiceError("There is no such entry.", hint="It may have been removed by a scan. Load the page again.", reference="entry-unknown", status=404)
+    return entry
+
+
+def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
+    ids = [entry.id for entry in entries]
+    cards = {card.id: card for card in cards_of(db, entries)}
+    candidates = candidates_of(db, ids)
+    sources = dict(db.execute(select(Source.id, Source.name)).tuples().all())
+    libraries = dict(db.execute(select(Library.id, Library.name)).tuples().all())
+    shown: list[MatchOut] = []
+    for entry in entries:
+        below = [entry.id, *descendants(db, entry.id)]
+        files = [file for rows in files_of(db, below).values() for file, _ in rows]
+        files.sort(key=lambda file: (file.kind not in ("movie", "episode", "track"), file.shown))
+        shown.append(MatchOut(
+            entry=cards[entry.id], library=libraries[entry.library_id], note=entry.note, files=[file_out(file, entry=entry) for file in files[:FILES_SHOWN]], here=_here(db, entry, files),
+            candidates=[
+                CandidateOut(id=c.id, external_id=c.external_id, source=sources.get(c.source_id, ""), name=c.name, description=c.description, score=c.score, parts=[ScorePart(**p) for p in c.parts],
+                             fields={k: [v.get("name") if isinstance(v, dict) else v for v in values] for k, values in c.fields.items() if values})
+                for c in candidates.get(entry.id, [])[:6]
+            ],
+        ))
+    return shown
+
+
+def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
+    """What the files say, in the fields that candidates have."""
+    seconds = [file.media["seconds"] for file in files if file.media and file.media.get("seconds") and file.kind in ("movie", "track", "episode") and file.serves in ("main", "part")]
+    artist = db.scalars(select(Fact.value).where(Fact.entry_id == entry.id, Fact.field == "artist")).first()
+    here: dict[str, Any] = {"title": entry.title, "year": entry.year, "artist": artist.get("v") if artist else None}
+    if seconds and entry.kind == "movie":
+        here["seconds"] = sum(seconds) if any(file.serves == "part" for file in files) else seconds[0]
+    elif seconds:
+        here["count"] = len(seconds)
+    return {name: value for name, value in here.items() if value is not None}
+
+
+@bp.get("/matches")
+@bp.output(MatchesOut)
+def list_matches() -> MatchesOut:
+    """What waits for a decision, and what was decided by hand last."""
+    with begin() as db:
+        decided = db.scalars(select(Entry).join(Decision, Decision.entry_id == Entry.id).where(Decision.by == "hand", Decision.undone_at.is_(None)).order_by(Decision.id.desc()).limit(8)).all()
+        return MatchesOut(waiting=_matches(db, waiting_entries(db)), decided=cards_of(db, list(dict.fromkeys(decided))))
+
+
+@bp.get("/entries/<int:entry_id>/match")
+@bp.output(MatchOut)
+def read_match(entry_id: int) -> MatchOut:
+    """One entry beside its candidates."""
+    with begin() as db:
+        return _matches(db, [_entry(db, entry_id)])[0]
+
+
+@bp.post("/entries/<int:entry_id>/decision")
+@bp.input(TakeIn, arg_name="body")
+@bp.output(Done)
+def decide(entry_id: int, body: TakeIn) -> Done:
+    """Take a candidate, or with none: keep what the name says."""
+    with begin() as db:
+        entry = _entry(db, entry_id)
+        if body.candidate_id is None:
+            db.add(Decision(entry_id=entry.id, by="hand", external_id=None, before=snapshot(db, entry)))
+            entry.state, entry.decided_by, entry.source_id, entry.external_id = "none", "hand", None, None
+            entry.note = "You said that it is none of these."
+            announce(db, "matches")
+            return Done()
+        candidate = db.get(Candidate, body.candidate_id)
+        if candidate is None or candidate.entry_id != entry_id:
+            raise IndiceError("That candidate is gone.", hint="Load the page again.", reference="candidate-unknown", status=404)
+        source = db.get_one(Source, candidate.source_id)
+        external_id = candidate.external_id
+    with client_for(database(), source) as client:
+        pictures = adopt(database(), client, source, entry_id, external_id, by="hand")
+        _fetch(database(), client, pictures)
+    with begin() as db:
+        announce(db, "matches")
+    return Done()
+
+
+class _Silent(Progress):
+    """Progress of something that a person waits for: nobody is told."""
+
+    def __init__(self, database: Database) -> None:
+        super().__init__(database, 0)
+
+    def step(self, name: str, total: int = 0) -> None:
+        """Say nothing."""
+
+    def advance(self, count: int = 1, current: str = "") -> None:
+        """Say nothing."""
+
+    def log(self, text: str, *, path: str = "", level: str = "info") -> None:
+        """Say nothing."""
+
+
+def _fetch(database: Database, client: Any, pictures: list[tuple[int, str, str]]) -> None:
+    fetch_artwork(database, settings(), client, pictures, _Silent(database))
+
+
+@bp.delete("/entries/<int:entry_id>/decision")
+@bp.output(Done)
+def take_back(entry_id: int) -> Done:
+    """Take the last decision on an entry back."""
+    with begin() as db:
+        _entry(db, entry_id)
+        decision = db.scalars(select(Decision).where(Decision.entry_id == entry_id, Decision.undone_at.is_(None)).order_by(Decision.id.desc())).first()
+        if decision is None:
+            raise IndiceError("Nothing was decided here.", reference="decision-unknown", status=404)
+        entry = restore(db, decision)
+        if entry is not None and entry.state != "waiting" and db.scalars(select(Candidate).where(Candidate.entry_id == entry_id)).first() is not None:
+            entry.state, entry.decided_by = "waiting", None
+        announce(db, "matches")
+        announce(db, "catalog")
+    return Done()
+
+
+@bp.post("/entries/<int:entry_id>/candidates")
+@bp.input(WordsIn, arg_name="body")
+@bp.output(MatchOut)
+def search_again(entry_id: int, body: WordsIn) -> MatchOut:
+    """Search the sources with other words; the candidates take the place of the old ones."""
+    with begin() as db:
+        entry = _entry(db, entry_id)
+        sources = list(db.scalars(select(Source).order_by(Source.position, Source.id)))
+    if not sources:
+        raise IndiceError("No source is set up.", hint="Add one under House, Sources.", reference="source-missing")
+    rows: list[dict[str, Any]] = []
+    for source in sources:
+        with client_for(database(), source) as client:
+            verdict, fields = search(client, evidence_of(database(), [entry], client.profile.scheme), body.words)[0]
+            rows += [
+                {"entry_id": entry_id, "source_id": source.id, "external_id": c.id, "name": c.name, "description": c.description, "score": value,
+                 "parts": [{"name": p.name, "likeness": round(p.likeness, 3), "weight": p.weight, "here": p.here, "there": p.there, "veto": p.veto} for p in parts],
+                 "fields": fields.get(c.id, {})}
+                for c, value, parts in verdict.ranked
+            ]
+    with begin() as db:
+        forget_candidates(db, [entry_id])
+        save_candidates(db, rows)
+        entry = _entry(db, entry_id)
+        if rows and entry.state in ("none", "unseen"):
+            entry.state, entry.decided_by = "waiting", None
+    with begin() as db:
+        return _matches(db, [_entry(db, entry_id)])[0]

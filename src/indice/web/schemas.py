@@ -1,0 +1,417 @@
+"""What goes over the wire, typed; the OpenAPI description and the front end's client are made from these."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+Kind = Literal["movies", "series", "music", "photos", "home-videos", "mixed"]
+
+
+class Asked(BaseModel):
+    """Base of request bodies: nothing is guessed."""
+
+    model_config = ConfigDict(strict=True, extra="forbid")
+
+
+class Problem(BaseModel):
+    """An error with words for a person."""
+
+    reference: str
+    message: str
+    hint: str = ""
+
+
+class Done(BaseModel):
+    """It is done."""
+
+    ok: bool = True
+
+
+class DemoFolder(BaseModel):
+    name: str
+    path: str
+    kind: Kind
+
+
+class Status(BaseModel):
+    version: str
+    has_owner: bool
+    has_library: bool
+    person: str | None
+    language: str
+    csrf: str
+    demo_folders: list[DemoFolder]
+    waiting: dict[str, int]
+
+
+class SetupIn(Asked):
+    language: str = Field(pattern="^[a-z]{2}$")
+    name: str = Field(min_length=1, max_length=60)
+    password: str = Field(min_length=8, max_length=200)
+
+
+class SignIn(Asked):
+    name: str = Field(max_length=200)
+    password: str = Field(max_length=200)
+
+
+class BrowsedFolder(BaseModel):
+    name: str
+    path: str
+    readable: bool
+
+
+class Browsed(BaseModel):
+    path: str
+    parent: str | None
+    folders: list[BrowsedFolder]
+
+
+class BrowseQuery(BaseModel):
+    path: str = Field("/", max_length=4096)
+
+
+class FolderPreview(BaseModel):
+    path: str
+    counts: dict[str, int]
+    suggestion: Kind
+    complete: bool
+
+
+class FolderOut(BaseModel):
+    id: int
+    path: str
+    state: str
+    problem: str
+
+
+class LibraryOut(BaseModel):
+    id: int
+    name: str
+    kind: Kind
+    language: str
+    country: str
+    sources: list[str]
+    folders: list[FolderOut]
+    scanned_at: str | None
+    states: dict[str, int]
+    size_bytes: int
+
+
+class LibraryIn(Asked):
+    name: str = Field(min_length=1, max_length=80)
+    kind: Kind
+    folders: list[str] = Field(min_length=1, max_length=50)
+    language: str = Field("en", pattern="^[a-z]{2}$")
+    country: str = Field("", pattern="^([A-Z]{2})?$")
+    sure: bool = False
+
+
+class JobOut(BaseModel):
+    id: int
+    kind: str
+    title: str
+    state: Literal["queued", "running", "done", "failed", "stopped"]
+    step: str
+    done: int
+    total: int
+    rate: float
+    seconds_left: int | None
+    current: str
+    message: str
+    created_at: str
+    finished_at: str | None
+
+
+class JobLineOut(BaseModel):
+    at: str
+    level: str
+    path: str
+    text: str
+
+
+class JobRef(BaseModel):
+    job_id: int
+
+
+class Picture(BaseModel):
+    digest: str
+    width: int
+    height: int
+    blur: str
+
+
+class EntryCard(BaseModel):
+    id: int
+    kind: str
+    title: str
+    subtitle: str
+    year: int | None
+    state: str
+    moment: str | None
+    added_at: str
+    picture: Picture | None
+    count: int
+
+
+class Arrival(BaseModel):
+    at: str
+    library: str
+    entries: list[EntryCard]
+    total: int
+
+
+class LibraryPicture(BaseModel):
+    id: int
+    name: str
+    kind: str
+    states: dict[str, int]
+    size_bytes: int
+    away: bool
+
+
+class Today(BaseModel):
+    since: str | None
+    arrivals: list[Arrival]
+    libraries: list[LibraryPicture]
+    jobs: list[JobOut]
+    waiting: dict[str, int]
+    troubles: list[JobLineOut]
+
+
+class TreeNode(BaseModel):
+    folder_id: int
+    path: str
+    name: str
+    depth: int
+    states: dict[str, int]
+    has_children: bool
+
+
+class TreeQuery(BaseModel):
+    library_id: int | None = None
+
+
+class Mark(BaseModel):
+    field: str
+    value: Any
+    spans: list[list[int]]
+    rule: str
+
+
+class FileOut(BaseModel):
+    id: int
+    folder_id: int
+    path: str
+    directory: str
+    name: str
+    kind: str
+    state: str
+    size_bytes: int
+    serves: str
+    marks: list[Mark]
+    media: dict[str, Any] | None
+    problem: str
+    entry_id: int | None
+    entry_title: str | None
+    tidy: str | None
+
+
+class FilesQuery(BaseModel):
+    folder_id: int
+    directory: str = ""
+
+
+class CheckOut(BaseModel):
+    slug: str
+    title: str
+    severity: str
+    why: str
+    before: str
+    after: str
+    count: int
+
+
+class FindingMove(BaseModel):
+    before: str
+    after: str | None
+
+
+class FindingOut(BaseModel):
+    id: int
+    check: str
+    severity: str
+    library_id: int
+    path: str
+    message: str
+    fix: str | None
+    fix_kind: str | None
+    moves: list[FindingMove]
+
+
+class FindingsOut(BaseModel):
+    checks: list[CheckOut]
+    libraries: dict[str, int]
+    findings: list[FindingOut]
+
+
+class FindingsQuery(BaseModel):
+    check: str | None = None
+    library_id: int | None = None
+
+
+class ScorePart(BaseModel):
+    name: str
+    likeness: float
+    weight: float
+    here: str
+    there: str
+    veto: bool
+
+
+class CandidateOut(BaseModel):
+    id: int
+    external_id: str
+    source: str
+    name: str
+    description: str
+    score: float
+    parts: list[ScorePart]
+    fields: dict[str, Any]
+
+
+class MatchOut(BaseModel):
+    entry: EntryCard
+    library: str
+    note: str
+    files: list[FileOut]
+    here: dict[str, Any]
+    candidates: list[CandidateOut]
+
+
+class MatchesOut(BaseModel):
+    waiting: list[MatchOut]
+    decided: list[EntryCard]
+
+
+class TakeIn(Asked):
+    candidate_id: int | None
+
+
+class WordsIn(Asked):
+    words: str = Field(min_length=1, max_length=300)
+
+
+class FactValue(BaseModel):
+    value: Any
+    origin: str
+    at: str | None
+    locked: bool
+
+
+class FactOut(BaseModel):
+    field: str
+    shown: FactValue
+    others: list[FactValue]
+
+
+class GridCell(BaseModel):
+    number: int
+    state: Literal["here", "missing", "twice", "new"]
+    entry_id: int | None
+    title: str
+
+
+class GridRow(BaseModel):
+    season: int | None
+    title: str
+    cells: list[GridCell]
+
+
+class Playable(BaseModel):
+    file_id: int
+    label: str
+    mime: str
+    url: str
+    audio: bool
+
+
+class EntryOut(BaseModel):
+    card: EntryCard
+    library: str
+    parents: list[EntryCard]
+    children: list[EntryCard]
+    grid: list[GridRow]
+    facts: list[FactOut]
+    files: list[FileOut]
+    pictures: list[Picture]
+    backdrop: Picture | None
+    plays: list[Playable]
+    note: str
+    score: float | None
+    source: str | None
+    decided_by: str | None
+    candidates: int
+
+
+class Shelf(BaseModel):
+    entries: list[EntryCard]
+    years: dict[str, int]
+
+
+class SearchQuery(BaseModel):
+    q: str = Field("", max_length=300)
+
+
+class SourceOut(BaseModel):
+    id: int
+    name: str
+    url: str
+    problem: str
+    has_key: bool
+    checked_at: str | None
+    unknown_fields: list[str]
+    profile: str
+
+
+class SourceIn(Asked):
+    profile: str = Field(max_length=100_000)
+    key: str | None = Field(None, max_length=500)
+
+
+class KeyIn(Asked):
+    key: str = Field(max_length=500)
+
+
+class Said(BaseModel):
+    message: str
+
+
+class LibrariesOut(BaseModel):
+    libraries: list[LibraryOut]
+
+
+class JobsOut(BaseModel):
+    jobs: list[JobOut]
+
+
+class LogOut(BaseModel):
+    lines: list[JobLineOut]
+
+
+class TreeOut(BaseModel):
+    nodes: list[TreeNode]
+
+
+class FilesOut(BaseModel):
+    files: list[FileOut]
+
+
+class SourcesOut(BaseModel):
+    sources: list[SourceOut]
+
+
+class FoundOut(BaseModel):
+    entries: list[EntryCard]

@@ -1,0 +1,44 @@
+"""Today: what came in, what waits, what runs, and how the collection stands."""
+
+from __future__ import annotations
+
+from itertools import groupby
+
+from apiflask import APIBlueprint
+from flask import g
+from sqlalchemy import func, select
+
+from ..store.catalog import library_states, recent_entries, waiting_counts
+from ..store.jobs import ACTIVE, recent_jobs
+from ..store.models import Folder, Job, JobLine, Library, Person
+from .common import begin, cards_of, iso, job_out
+from .jobs import line_out
+from .schemas import Arrival, LibraryPicture, Today
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("today", __name__, url_prefix="/api", tag="Today")
+
+
+@bp.get("/today")
+@bp.output(Today)
+def read_today() -> Today:
+    """Everything that the first page shows."""
+    with begin() as db:
+        person = db.get_one(Person, g.person_id)
+        since = person.previous_visit_at
+        entries = recent_entries(db, since, limit=400)
+        cards = {card.id: card for card in cards_of(db, entries)}
+        names = dict(db.execute(select(Library.id, Library.name)).tuples().all())
+        arrivals: list[Arrival] = []
+        for (day, library_id), group in groupby(sorted(entries, key=lambda e: (-e.added_at.date().toordinal(), e.library_id)), key=lambda e: (e.added_at.date(), e.library_id)):
+            mine = list(group)
+            arrivals.append(Arrival(at=day.isoformat(), library=names.get(library_id, ""), entries=[cards[e.id] for e in mine[:24]], total=len(mine)))
+        away = set(db.scalars(select(Folder.library_id).where(Folder.state == "away")))
+        last = db.scalar(select(func.max(Job.id)).where(Job.kind == "scan"))
+        troubles = db.scalars(select(JobLine).join(Job).where(Job.id > (last or 0) - 12, JobLine.level != "info").order_by(JobLine.id.desc()).limit(8)).all()
+        return Today(
+            since=iso(since), arrivals=arrivals,
+            libraries=[LibraryPicture(id=lib.id, name=lib.name, kind=lib.kind, states=states, size_bytes=size, away=lib.id in away) for lib, states, size in library_states(db)],
+            jobs=[job_out(job) for job in recent_jobs(db, limit=6) if job.state in ACTIVE or job.state == "failed"], waiting=waiting_counts(db), troubles=[line_out(line) for line in troubles],
+        )

@@ -1,0 +1,71 @@
+"""How a job says where it is, hears that it should stop, and writes its log."""
+
+from __future__ import annotations
+
+import time
+from collections import deque
+
+from sqlalchemy import insert, select, update
+
+from ..store.database import Database
+from ..store.jobs import announce
+from ..store.models import Job, JobLine, now
+
+__all__ = ["Progress", "Stopped"]
+
+TELL_EVERY_SECONDS = 0.3
+
+
+class Stopped(Exception):
+    """Somebody pressed the stop button."""
+
+
+class Progress:
+    """Progress of one running job. What it says is seen at once, whatever transaction the work itself is in."""
+
+    def __init__(self, database: Database, job_id: int) -> None:
+        self._database = database
+        self.job_id = job_id
+        self._told = 0.0
+        self._done = self._total = 0
+        self._current = ""
+        self._marks: deque[tuple[float, int]] = deque(maxlen=40)
+
+    def step(self, name: str, total: int = 0) -> None:
+        """A new step of the work begins, with so many things to do (0: unknown)."""
+        self._done, self._total, self._current = 0, total, ""
+        self._marks.clear()
+        with self._database.begin() as db:
+            db.execute(update(Job).where(Job.id == self.job_id).values(step=name, done=0, total=total, rate=0.0, current="", beat_at=now()))
+            announce(db, "jobs")
+
+    def advance(self, count: int = 1, current: str = "") -> None:
+        """So many more are done; raises :class:`Stopped` when the job should end."""
+        self._done += count
+        self._current = current or self._current
+        moment = time.monotonic()
+        self._marks.append((moment, self._done))
+        if moment - self._told >= TELL_EVERY_SECONDS:
+            self.tell()
+
+    def tell(self) -> None:
+        """Write the progress down now; raises :class:`Stopped` when the job should end."""
+        self._told = time.monotonic()
+        first, last = (self._marks[0], self._marks[-1]) if self._marks else ((0.0, 0), (0.0, 0))
+        rate = (last[1] - first[1]) / (last[0] - first[0]) if last[0] > first[0] else 0.0
+        with self._database.begin() as db:
+            db.execute(update(Job).where(Job.id == self.job_id).values(done=self._done, total=max(self._total, self._done), rate=rate, current=self._current, beat_at=now()))
+            announce(db, "jobs")
+            stop = db.scalar(select(Job.stop_wanted).where(Job.id == self.job_id))
+        if stop:
+            raise Stopped
+
+    def changed(self, topic: str) -> None:
+        """Tell the screens that something of this topic changed."""
+        with self._database.begin() as db:
+            announce(db, topic)
+
+    def log(self, text: str, *, path: str = "", level: str = "info") -> None:
+        """Write a line of the log; level is `info`, `warning` or `error`."""
+        with self._database.begin() as db:
+            db.execute(insert(JobLine).values(job_id=self.job_id, level=level, text=text, path=path, at=now()))
