@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import { speak } from './i18n'
+import AppShell from './parts/AppShell.vue'
+import PlayerBar from './parts/PlayerBar.vue'
+import { useStatus } from './composables/useStatus'
+
+const { t } = useI18n()
+const route = useRoute()
+const router = useRouter()
+const { data: status, error, refetch } = useStatus()
+const ready = computed(() => !!status.value)
+const inside = computed(() => !!status.value?.person && route.name !== 'welcome')
+const online = ref(true)
+
+watch(
+  [status, () => route.name],
+  ([found]) => {
+    if (!found) return
+    speak(found.language)
+    if (!found.person && route.name !== 'welcome') void router.replace({ name: 'welcome', query: route.path.length > 1 ? { to: route.fullPath } : {} })
+    else if (found.person && !found.has_library && route.name !== 'welcome' && route.name !== 'house') void router.replace({ name: 'welcome' })
+  },
+  { immediate: true },
+)
+useEventListener(window, 'online', () => (online.value = true))
+</script>
+
+<template>
+  <div v-if="error && !ready" class="blank">
+    <p>{{ t('app.offline') }}</p>
+    <button class="link" @click="refetch()">{{ t('error.again') }}</button>
+  </div>
+  <template v-else-if="ready">
+    <AppShell v-if="inside"><RouterView /></AppShell>
+    <RouterView v-else />
+    <PlayerBar v-if="inside" />
+  </template>
+  <div v-else class="blank faint">{{ t('app.loading') }}</div>
+</template>
+
+<style scoped>
+.blank { display: grid; place-content: center; min-height: 60vh; text-align: center; }
+</style>

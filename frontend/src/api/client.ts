@@ -1,0 +1,74 @@
+/** The one door to the server: a client generated from its description, errors with words, the token against forged requests. */
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type Status = Schemas['Status']
+export type Today = Schemas['Today']
+export type Job = Schemas['JobsOut.JobOut']
+export type JobLine = Schemas['LogOut.JobLineOut']
+export type EntryCard = Schemas['Shelf.EntryCard']
+export type Picture = Schemas['Shelf.Picture']
+export type TreeNode = Schemas['TreeOut.TreeNode']
+export type FileItem = Schemas['FilesOut.FileOut']
+export type Mark = Schemas['FilesOut.Mark']
+export type Finding = Schemas['FindingsOut.FindingOut']
+export type Check = Schemas['FindingsOut.CheckOut']
+export type Match = Schemas['MatchesOut.MatchOut']
+export type Candidate = Schemas['MatchesOut.CandidateOut']
+export type Entry = Schemas['EntryOut']
+export type Fact = Schemas['EntryOut.FactOut']
+export type GridCell = Schemas['EntryOut.GridCell']
+export type Playable = Schemas['EntryOut.Playable']
+export type Library = Schemas['LibrariesOut.LibraryOut']
+export type LibraryKind = Schemas['LibraryIn']['kind']
+export type FolderPreview = Schemas['FolderPreview']
+export type Source = Schemas['SourcesOut.SourceOut']
+
+/** What the server says when something is not as it should be. */
+export class Problem extends Error {
+  constructor(
+    readonly reference: string,
+    message: string,
+    readonly hint: string,
+    readonly status: number,
+  ) {
+    super(message)
+  }
+}
+
+let token = ''
+
+/** Keep the token of the session, which every change must carry. */
+export function useToken(value: string): void {
+  token = value
+}
+
+const carry: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-Indice-Token', token)
+    return request
+  },
+}
+
+export const api = createClient<paths>({ baseUrl: '/' })
+api.use(carry)
+
+interface Answer<T> {
+  data?: T
+  error?: unknown
+  response: Response
+}
+
+/** The data of an answer; throws a {@link Problem} with words for a person. */
+export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
+  let got: Answer<T>
+  try {
+    got = await answer
+  } catch {
+    throw new Problem('offline', 'Indice does not answer.', 'Is it still running?', 0)
+  }
+  if (got.response.ok && got.data !== undefined) return got.data
+  const told = (got.error ?? {}) as { reference?: string; message?: string; hint?: string }
+  throw new Problem(told.reference ?? 'failed', told.message ?? `Status ${got.response.status}`, told.hint ?? '', got.response.status)
+}

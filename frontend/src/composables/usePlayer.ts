@@ -1,0 +1,37 @@
+/** What plays: one queue for the whole house, shown by the player that stays. */
+import { computed, shallowRef } from 'vue'
+import type { Picture, Playable } from '@/api/client'
+
+export interface Playing {
+  title: string
+  subtitle: string
+  picture: Picture | null
+  entryId: number
+  items: readonly Playable[]
+}
+
+const playing = shallowRef<Playing>()
+const place = shallowRef(0)
+
+export function usePlayer() {
+  const current = computed(() => playing.value?.items[place.value])
+  function play(what: Playing, at = 0): void {
+    playing.value = what
+    place.value = at
+  }
+  function step(by: number): void {
+    const next = place.value + by
+    if (playing.value && next >= 0 && next < playing.value.items.length) place.value = next
+  }
+  function close(): void {
+    playing.value = undefined
+    place.value = 0
+  }
+  return { playing, place, current, play, step, close }
+}
+
+/** Whether this browser can play it: asked, never tried, since some formats fail without an error. */
+export function canPlay(item: Playable): boolean {
+  const element = document.createElement(item.audio ? 'audio' : 'video')
+  return element.canPlayType(item.mime) !== ''
+}

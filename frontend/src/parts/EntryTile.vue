@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { EntryCard } from '@/api/client'
+import CoverImage from './CoverImage.vue'
+import StateSign from './StateSign.vue'
+
+const props = defineProps<{ entry: EntryCard; square?: boolean }>()
+const { t } = useI18n()
+const second = computed(() => {
+  const { kind, year, subtitle, count } = props.entry
+  if (kind === 'album') return [subtitle, year].filter(Boolean).join(', ')
+  if (kind === 'series') return [year, count ? t('catalog.episodes', { n: count }) : ''].filter(Boolean).join(', ')
+  return String(year ?? '')
+})
+</script>
+
+<template>
+  <RouterLink :to="`/catalog/entry/${entry.id}`" class="tile" :class="{ square }">
+    <CoverImage :picture="entry.picture" :title="entry.title" :kind="entry.kind" :size="240" class="front" />
+    <span class="slip">
+      <b :title="entry.title">{{ entry.title }}</b>
+      <span class="soft">{{ second }}</span>
+      <StateSign v-if="entry.state !== 'settled'" :state="entry.state" class="sign" />
+    </span>
+  </RouterLink>
+</template>
+
+<style scoped>
+.tile { display: block; color: var(--ink); background: var(--card); border: 1px solid var(--rule); border-radius: 3px; box-shadow: var(--shadow); padding: 5px 5px 0; }
+.tile:hover { text-decoration: none; border-color: var(--accent); transform: translateY(-2px); }
+.tile { transition: transform 0.12s; }
+.front { aspect-ratio: 2 / 3; }
+.square .front { aspect-ratio: 1; }
+.slip { position: relative; display: block; padding: 6px 18px 6px 3px; font-size: 12.5px; line-height: 1.3; min-height: 46px; border-top: 1px solid var(--rule); margin-top: 5px; }
+b { display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; line-clamp: 2; overflow: hidden; font-weight: 500; }
+.slip .soft { font-size: 12px; }
+.sign { position: absolute; right: 2px; bottom: 8px; }
+</style>

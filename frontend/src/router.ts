@@ -1,0 +1,21 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const PLACES = ['today', 'folders', 'names', 'matches', 'catalog', 'house'] as const
+
+export const router = createRouter({
+  history: createWebHistory(),
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+  routes: [
+    { path: '/', redirect: '/today' },
+    { path: '/welcome', name: 'welcome', component: () => import('./views/welcome/WelcomeView.vue') },
+    { path: '/today', name: 'today', component: () => import('./views/today/TodayView.vue') },
+    { path: '/folders', name: 'folders', component: () => import('./views/folders/FoldersView.vue') },
+    { path: '/names', name: 'names', component: () => import('./views/names/NamesView.vue') },
+    { path: '/matches', name: 'matches', component: () => import('./views/matches/MatchesView.vue') },
+    { path: '/catalog', redirect: '/catalog/films' },
+    { path: '/catalog/:shelf(films|series|music|photos)', name: 'catalog', component: () => import('./views/catalog/CatalogView.vue') },
+    { path: '/catalog/entry/:id(\\d+)', name: 'entry', component: () => import('./views/catalog/EntryView.vue') },
+    { path: '/house', name: 'house', component: () => import('./views/house/HouseView.vue') },
+    { path: '/:rest(.*)*', redirect: '/today' },
+  ],
+})

@@ -1,0 +1,88 @@
+<script setup lang="ts">
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { ElMessage, ElMessageBox } from 'element-plus'
+import 'element-plus/es/components/message-box/style/css'
+import { ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRouter } from 'vue-router'
+import { api, ask, type Library } from '@/api/client'
+import { useStatus } from '@/composables/useStatus'
+import { bytes, moment } from '@/composables/words'
+import FolderChooser from '@/parts/FolderChooser.vue'
+import JobRow from '@/parts/JobRow.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import StateBar from '@/parts/StateBar.vue'
+import SourcesPanel from './SourcesPanel.vue'
+
+const { t, locale } = useI18n()
+const router = useRouter()
+const client = useQueryClient()
+const { data: status } = useStatus()
+const { data: libraries, error } = useQuery({ queryKey: ['libraries'], queryFn: () => ask(api.GET('/api/libraries')) })
+const { data: jobs } = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')) })
+const adding = ref(false)
+const warn = (reason: Error) => ElMessage({ message: reason.message, type: 'warning' })
+const scanning = useMutation({ mutationFn: (id: number) => ask(api.POST('/api/libraries/{library_id}/scan', { params: { path: { library_id: id } } })), onError: warn, onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }) })
+const matching = useMutation({ mutationFn: (id: number) => ask(api.POST('/api/libraries/{library_id}/match', { params: { path: { library_id: id } } })), onError: warn, onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }) })
+async function forget(library: Library): Promise<void> {
+  try {
+    await ElMessageBox.confirm(t('house.forgetSure', { name: library.name }), t('house.forget'), { confirmButtonText: t('house.forget'), cancelButtonText: t('house.cancel') })
+  } catch {
+    return
+  }
+  await ask(api.DELETE('/api/libraries/{library_id}', { params: { path: { library_id: library.id } } })).catch(warn)
+  await client.invalidateQueries()
+}
+async function signOut(): Promise<void> {
+  await ask(api.DELETE('/api/session'))
+  client.clear()
+  await router.replace('/welcome')
+  location.reload()
+}
+</script>
+
+<template>
+  <div class="house">
+    <ProblemNote v-if="error" :error="error" />
+    <section>
+      <div class="head"><h1>{{ t('house.libraries') }}</h1><el-button @click="adding = !adding">{{ adding ? t('house.cancel') : t('house.addLibrary') }}</el-button></div>
+      <div v-if="adding" class="card adding"><FolderChooser @added="adding = false" /></div>
+      <div class="card">
+        <div v-for="library in libraries?.libraries ?? []" :key="library.id" class="library">
+          <div class="what">
+            <b>{{ library.name }}</b> <span class="soft">{{ t(`kind.${library.kind}`) }}, {{ library.language }}{{ library.country ? '-' + library.country : '' }}</span>
+            <span v-for="folder in library.folders" :key="folder.id" class="mono folder" :class="{ away: folder.state === 'away' }">{{ folder.path }}<em v-if="folder.problem"> {{ folder.problem }}</em></span>
+          </div>
+          <div class="numbers"><StateBar :states="library.states" /><span class="mono faint">{{ bytes(library.size_bytes, locale) }}, {{ library.scanned_at ? t('house.scanned', { date: moment(library.scanned_at, locale) }) : t('house.never') }}</span></div>
+          <span class="acts"><button class="link" @click="scanning.mutate(library.id)">{{ t('house.scan') }}</button><button v-if="!['photos', 'home-videos'].includes(library.kind)" class="link" @click="matching.mutate(library.id)">{{ t('house.match') }}</button><button class="link" @click="forget(library)">{{ t('house.forget') }}</button></span>
+        </div>
+        <p v-if="libraries && !libraries.libraries.length" class="pad soft">{{ t('folders.noLibrary') }}</p>
+      </div>
+    </section>
+    <SourcesPanel />
+    <section>
+      <div class="head"><h2>{{ t('house.jobs') }}</h2></div>
+      <div class="card"><JobRow v-for="job in jobs?.jobs ?? []" :key="job.id" :job="job" detailed /><p v-if="jobs && !jobs.jobs.length" class="pad soft">{{ t('house.noJobs') }}</p></div>
+    </section>
+    <section><div class="head"><h2>{{ t('house.you') }}</h2></div><p class="card pad you"><b>{{ status?.person }}</b><span class="faint">Indice {{ status?.version }}</span><button class="link" @click="signOut">{{ t('app.signOut') }}</button></p></section>
+  </div>
+</template>
+
+<style scoped>
+.house { padding: 20px 24px 40px; max-width: 1120px; margin: 0 auto; }
+section + section, :deep(section) { margin-top: 28px; }
+section:first-of-type { margin-top: 0; }
+.head, :deep(.head) { display: flex; align-items: center; justify-content: space-between; min-height: 34px; margin-bottom: 8px; }
+.adding { padding: 16px; margin-bottom: 14px; }
+.library { display: grid; grid-template-columns: minmax(0, 1fr) 250px auto; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
+.library:last-child { border: 0; }
+.library b { font: 700 14.5px var(--serif); }
+.folder { display: block; color: var(--ink-soft); overflow-wrap: anywhere; }
+.folder em { color: var(--stamp); font: 12.5px var(--sans); }
+.numbers { display: flex; flex-direction: column; gap: 5px; font-size: 12px; }
+.acts { display: flex; gap: 14px; justify-self: end; }
+.pad { margin: 0; padding: 10px 14px; }
+.you { display: flex; gap: 16px; align-items: baseline; }
+.you .link { margin-inline-start: auto; }
+@media (max-width: 860px) { .house { padding: 14px 12px 40px; } .library { grid-template-columns: 1fr; } .acts { justify-self: start; } }
+</style>

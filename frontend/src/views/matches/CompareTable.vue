@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
+import type { Candidate, Match } from '@/api/client'
+import CoverImage from '@/parts/CoverImage.vue'
+import MarkedName from '@/parts/MarkedName.vue'
+
+const props = defineProps<{ match: Match; busy: boolean }>()
+const emit = defineEmits<{ take: [index: number] }>()
+const { t, te } = useI18n()
+const FILES_SHOWN = 3
+
+interface Here { title?: string; year?: number; artist?: string; seconds?: number; count?: number }
+const here = computed(() => props.match.here as Here)
+const list = (candidate: Candidate, field: string) => ((candidate.fields[field] ?? []) as unknown[]).map(String)
+const year = (candidate: Candidate) => list(candidate, 'date')[0]?.slice(0, 4) ?? /\b(1[89]|20)\d\d\b/.exec(candidate.description)?.[0] ?? ''
+const minutes = (candidate: Candidate) => {
+  const seconds = Number(list(candidate, 'runtime')[0] ?? 0)
+  return seconds ? t('matches.minutes', { n: Math.round(seconds / 60) }) : ''
+}
+interface Row { name: string; here: string; cells: string[]; compare: boolean; long?: boolean }
+const rows = computed<Row[]>(() => {
+  const all = props.match.candidates
+  const kind = props.match.entry.kind
+  const made: Row[] = [
+    { name: 'title', here: here.value.title ?? '', cells: all.map((c) => c.name), compare: true },
+    { name: 'aliases', here: '', cells: all.map((c) => list(c, 'aliases').join(', ')), compare: false },
+    { name: 'year', here: String(here.value.year ?? ''), cells: all.map(year), compare: true },
+  ]
+  if (kind === 'movie') made.push({ name: 'minutes', here: here.value.seconds ? t('matches.minutes', { n: Math.round(here.value.seconds / 60) }) : '', cells: all.map(minutes), compare: true })
+  if (kind === 'album') made.push({ name: 'artist', here: here.value.artist ?? '', cells: all.map((c) => list(c, 'artists').join(', ')), compare: true }, { name: 'count', here: here.value.count ? String(here.value.count) : '', cells: all.map((c) => (c.fields.tracks ? String(list(c, 'tracks').length) : '')), compare: true })
+  if (kind === 'series') made.push({ name: 'count', here: here.value.count ? String(here.value.count) : '', cells: all.map((c) => (c.fields.episodes ? String(list(c, 'episodes').length) : '')), compare: true })
+  made.push(
+    { name: 'people', here: '', cells: all.map((c) => [...list(c, 'directors'), ...list(c, 'cast')].slice(0, 3).join(', ')), compare: false },
+    { name: 'genres', here: '', cells: all.map((c) => list(c, 'genres').join(', ')), compare: false },
+    { name: 'description', here: '', cells: all.map((c) => c.description), compare: false },
+    { name: 'plot', here: '', cells: all.map((c) => list(c, 'plot')[0] ?? ''), compare: false, long: true },
+  )
+  return made.filter((row) => row.here || row.cells.some(Boolean))
+})
+const differs = (row: Row, cell: string) => {
+  if (!row.compare || !row.here || !cell) return false
+  if (row.name === 'minutes') return Math.abs(parseInt(row.here) - parseInt(cell)) > 3
+  return row.here.toLocaleLowerCase() !== cell.toLocaleLowerCase()
+}
+</script>
+
+<template>
+  <div class="frame">
+    <table class="card">
+      <thead>
+        <tr>
+          <th scope="col" class="names"></th>
+          <th scope="col" class="here">
+            <span class="label">{{ t('matches.here') }}</span>
+            <CoverImage v-if="match.entry.picture" :picture="match.entry.picture" :title="match.entry.title" :kind="match.entry.kind" :size="240" class="front" :class="match.entry.kind" />
+            <span v-for="file in match.files.slice(0, FILES_SHOWN)" :key="file.id" class="file"><MarkedName :path="file.path" :marks="file.marks" /></span>
+            <span v-if="match.files.length > FILES_SHOWN" class="faint">{{ t('today.more', { n: match.files.length - FILES_SHOWN }) }}</span>
+          </th>
+          <th v-for="(candidate, index) in match.candidates" :key="candidate.id" scope="col" class="candidate">
+            <el-button :type="index === 0 ? 'primary' : 'default'" :disabled="busy" :data-test="`take-${index + 1}`" @click="emit('take', index)"><kbd>{{ index + 1 }}</kbd>&nbsp;{{ t('matches.take') }}</el-button>
+            <span class="faint">{{ candidate.source }} <span class="mono">{{ candidate.external_id }}</span></span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.name">
+          <th scope="row">{{ t(`row.${row.name}`) }}</th>
+          <td class="here">{{ row.here }}</td>
+          <td v-for="(cell, index) in row.cells" :key="index" :class="{ differs: differs(row, cell), long: row.long }"><template v-if="differs(row, cell)"><span aria-hidden="true">≠ </span></template>{{ cell }}</td>
+        </tr>
+        <tr>
+          <th scope="row">{{ t('row.score') }}</th>
+          <td class="here"></td>
+          <td v-for="candidate in match.candidates" :key="candidate.id">
+            <b class="mono">{{ Math.round(candidate.score * 100) }} %</b>
+            <ul class="parts">
+              <li v-for="part in candidate.parts" :key="part.name" :class="{ veto: part.veto }" :title="`${part.here} / ${part.there}`"><span>{{ te(`part.${part.name}`) ? t(`part.${part.name}`) : part.name }}</span><i><i :style="{ width: `${part.likeness * 100}%` }" /></i></li>
+            </ul>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.frame { overflow-x: auto; padding-bottom: 4px; }
+table { border-collapse: separate; border-spacing: 0; table-layout: fixed; min-width: 100%; }
+th, td { padding: 6px 12px; border-bottom: 1px solid var(--rule); border-inline-end: 1px solid var(--rule); text-align: start; vertical-align: top; font-weight: 400; width: 210px; overflow-wrap: anywhere; }
+tr > :last-child { border-inline-end: 0; }
+tbody tr:last-child > * { border-bottom: 0; }
+th[scope='row'], .names { width: 108px; color: var(--ink-soft); font-size: 12.5px; background: color-mix(in srgb, var(--paper) 55%, var(--card)); position: sticky; left: 0; z-index: 1; }
+.here { width: 290px; background: color-mix(in srgb, var(--accent-soft) 45%, var(--card)); }
+td.here { font-weight: 500; }
+thead th { vertical-align: bottom; }
+.here .label, .file { display: block; }
+.file { margin-top: 5px; line-height: 1.5; }
+.front { width: 84px; height: 126px; margin: 8px 0; }
+.front.album { height: 84px; }
+.candidate > * { display: block; }
+.candidate .faint { margin-top: 6px; font-size: 12px; }
+.candidate kbd { font-size: 10.5px; padding: 1px 4px; }
+.differs { color: var(--stamp); font-weight: 500; }
+.long { font-size: 12.5px; color: var(--ink-soft); }
+.parts { list-style: none; margin: 6px 0 2px; padding: 0; font-size: 12px; }
+.parts li { display: grid; grid-template-columns: 88px 1fr; gap: 8px; align-items: center; line-height: 1.6; color: var(--ink-soft); }
+.parts i { display: block; height: 5px; background: var(--rule); border-radius: 1px; overflow: hidden; }
+.parts i i { background: var(--moss); }
+.veto { color: var(--stamp) !important; }
+.veto i i { background: var(--stamp); }
+</style>
