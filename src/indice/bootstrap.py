@@ -39,7 +39,9 @@ def run(arguments: list[str], *, name: str, hint: str, cwd: Path = ROOT, env: di
     LOGS.mkdir(parents=True, exist_ok=True)
     log = LOGS / f"{name}.log"
     with log.open("wb") as out:
-        done = subprocess.run(arguments, cwd=cwd, env={**os.environ, **(env or {})}, stdout=out, stderr=subprocess.STDOUT, check=False)
+        done = subprocess.run(
+            arguments, cwd=cwd, env={**os.environ, **(env or {})}, stdout=out, stderr=subprocess.STDOUT, check=False
+        )
     if done.returncode:
         tail = log.read_text("utf-8", "replace").splitlines()[-15:]
         print("\n".join(tail), file=sys.stderr)
@@ -50,7 +52,11 @@ def digest(*paths: Path) -> str:
     """A fingerprint of files, and of all files below folders."""
     total = hashlib.sha256()
     for path in paths:
-        files = [path] if path.is_file() else sorted(p for p in path.rglob("*") if p.is_file() and "__pycache__" not in p.parts)
+        files = (
+            [path]
+            if path.is_file()
+            else sorted(p for p in path.rglob("*") if p.is_file() and "__pycache__" not in p.parts)
+        )
         for file in files:
             total.update(str(file.relative_to(ROOT)).encode())
             total.update(file.read_bytes())
@@ -99,8 +105,18 @@ def ensure_packages(need: str) -> None:
         fail(f"these are missing: {', '.join(missing)}. As root: apt-get install {' '.join(missing)}")
     say(f"installing system packages: {', '.join(missing)}")
     quiet = {"DEBIAN_FRONTEND": "noninteractive"}
-    run([*prefix, "apt-get", "update", "-q"], name="apt-update", hint="Check the network and the package sources.", env=quiet)
-    run([*prefix, "apt-get", "install", "-y", "-q", "--no-install-recommends", *missing], name="apt-install", hint="Check free space and the package sources.", env=quiet)
+    run(
+        [*prefix, "apt-get", "update", "-q"],
+        name="apt-update",
+        hint="Check the network and the package sources.",
+        env=quiet,
+    )
+    run(
+        [*prefix, "apt-get", "install", "-y", "-q", "--no-install-recommends", *missing],
+        name="apt-install",
+        hint="Check free space and the package sources.",
+        env=quiet,
+    )
 
 
 def ensure_venv() -> None:
@@ -111,7 +127,9 @@ def ensure_venv() -> None:
         os.utime(ready)
         return
     if sys.version_info[:2] != (3, 11):
-        fail(f"Python 3.11 is needed, this is {sys.version.split()[0]}. On Debian 12: apt-get install python3 python3-venv")
+        fail(
+            f"Python 3.11 is needed, this is {sys.version.split()[0]}. On Debian 12: apt-get install python3 python3-venv"
+        )
     say("making the Python environment")
     if not (VENV / "bin" / "python").exists():
         made = subprocess.run([sys.executable, "-m", "venv", str(VENV)], capture_output=True, check=False)
@@ -119,20 +137,36 @@ def ensure_venv() -> None:
             shutil.rmtree(VENV, ignore_errors=True)
             prefix = [] if os.geteuid() == 0 else ["sudo"]
             run([*prefix, "apt-get", "update", "-q"], name="apt-update", hint="Check the network.")
-            run([*prefix, "apt-get", "install", "-y", "-q", "python3-venv"], name="apt-venv", hint="Install python3-venv by hand.", env={"DEBIAN_FRONTEND": "noninteractive"})
+            run(
+                [*prefix, "apt-get", "install", "-y", "-q", "python3-venv"],
+                name="apt-venv",
+                hint="Install python3-venv by hand.",
+                env={"DEBIAN_FRONTEND": "noninteractive"},
+            )
             run([sys.executable, "-m", "venv", str(VENV)], name="venv", hint="Install python3-venv and try again.")
     python = str(VENV / "bin" / "python")
     lock = ROOT / "requirements.txt"
     installer = VENV / "installer.txt"
     installer.write_text(_block_of(lock.read_text(), "uv"))
-    run([python, "-m", "pip", "install", "-q", "--require-hashes", "-r", str(installer)], name="pip-installer", hint="Check the network.")
+    run(
+        [python, "-m", "pip", "install", "-q", "--require-hashes", "-r", str(installer)],
+        name="pip-installer",
+        hint="Check the network.",
+    )
     done = subprocess.run(
         [python, "-m", "uv", "pip", "install", "-q", "--python", python, "--require-hashes", "-r", str(lock)],
-        cwd=ROOT, env={**os.environ, "UV_PYTHON_DOWNLOADS": "never"}, capture_output=True, check=False,
+        cwd=ROOT,
+        env={**os.environ, "UV_PYTHON_DOWNLOADS": "never"},
+        capture_output=True,
+        check=False,
     )
     if done.returncode:
         say("the fast installer failed; trying the slow one (about two minutes)")
-        run([python, "-m", "pip", "install", "-q", "--require-hashes", "-r", str(lock)], name="pip", hint="Check the network and free space.")
+        run(
+            [python, "-m", "pip", "install", "-q", "--require-hashes", "-r", str(lock)],
+            name="pip",
+            hint="Check the network and free space.",
+        )
     ready.write_text(wanted)
 
 
@@ -152,20 +186,45 @@ def ensure_frontend() -> None:
     lock = digest(FRONTEND / "package-lock.json", FRONTEND / "package.json")
     if not is_stamped("npm", lock) or not (FRONTEND / "node_modules").is_dir():
         say("installing the front end's packages")
-        run(["npm", "ci", "--no-audit", "--no-fund"], name="npm-ci", hint="Check the network and free space.", cwd=FRONTEND)
+        run(
+            ["npm", "ci", "--no-audit", "--no-fund"],
+            name="npm-ci",
+            hint="Check the network and free space.",
+            cwd=FRONTEND,
+        )
         stamp("npm", lock)
-    source = digest(
-        FRONTEND / "src", FRONTEND / "index.html", FRONTEND / "vite.config.ts", ROOT / "src" / "indice" / "web", FRONTEND / "package-lock.json",
-    ) if (FRONTEND / "index.html").exists() else ""
+    source = (
+        digest(
+            FRONTEND / "src",
+            FRONTEND / "index.html",
+            FRONTEND / "vite.config.ts",
+            ROOT / "src" / "indice" / "web",
+            FRONTEND / "package-lock.json",
+        )
+        if (FRONTEND / "index.html").exists()
+        else ""
+    )
     if is_stamped("frontend", source) and (FRONTEND / "dist" / "index.html").is_file():
         return
     say("building the front end")
-    run([str(VENV / "bin" / "python"), "-m", "indice.cli", "openapi", "frontend/openapi.json"], name="openapi", hint="This is a fault in Indice.", env={"PYTHONPATH": str(ROOT / "src")})
+    run(
+        [str(VENV / "bin" / "python"), "-m", "indice.cli", "openapi", "frontend/openapi.json"],
+        name="openapi",
+        hint="This is a fault in Indice.",
+        env={"PYTHONPATH": str(ROOT / "src")},
+    )
     run(["npm", "run", "-s", "types"], name="api-types", hint="This is a fault in Indice.", cwd=FRONTEND)
     run(["npm", "run", "-s", "build"], name="frontend-build", hint="This is a fault in Indice.", cwd=FRONTEND)
-    stamp("frontend", digest(
-        FRONTEND / "src", FRONTEND / "index.html", FRONTEND / "vite.config.ts", ROOT / "src" / "indice" / "web", FRONTEND / "package-lock.json",
-    ))
+    stamp(
+        "frontend",
+        digest(
+            FRONTEND / "src",
+            FRONTEND / "index.html",
+            FRONTEND / "vite.config.ts",
+            ROOT / "src" / "indice" / "web",
+            FRONTEND / "package-lock.json",
+        ),
+    )
 
 
 def main() -> None:

@@ -14,14 +14,21 @@ from .errors import IndiceError
 
 __all__ = ["main"]
 
-app = typer.Typer(no_args_is_help=True, add_completion=True, rich_markup_mode="markdown", pretty_exceptions_enable=False,
-                  help="Indice keeps a household's films, series, music and photos in order.\n\nTry it:  `./indice demo`")
+app = typer.Typer(
+    no_args_is_help=True,
+    add_completion=True,
+    rich_markup_mode="markdown",
+    pretty_exceptions_enable=False,
+    help="Indice keeps a household's films, series, music and photos in order.\n\nTry it:  `./indice demo`",
+)
 library_app = typer.Typer(no_args_is_help=True, help="Libraries: named sets of folders of one kind.")
 source_app = typer.Typer(no_args_is_help=True, help="Metadata sources, described by a profile in TOML.")
 app.add_typer(library_app, name="library")
 app.add_typer(source_app, name="source")
 
-Wait = Annotated[bool, typer.Option("--wait", help="Come back when the work is done; ends with 1 when something failed.")]
+Wait = Annotated[
+    bool, typer.Option("--wait", help="Come back when the work is done; ends with 1 when something failed.")
+]
 Names = Annotated[list[str] | None, typer.Argument(help="Libraries; all when none is named.")]
 
 
@@ -93,7 +100,10 @@ def stop() -> None:
     settings = _settings()
     stopped = stop_all(settings)
     if not os.environ.get("INDICE_HOME"):
-        stopped += [f"the demo's {name}" for name in stop_all(replace(settings, home=settings.home.with_name(settings.home.name + "-demo")))]
+        stopped += [
+            f"the demo's {name}"
+            for name in stop_all(replace(settings, home=settings.home.with_name(settings.home.name + "-demo")))
+        ]
     print("Stopped: " + ", ".join(stopped) + "." if stopped else "Nothing was running.")
 
 
@@ -107,7 +117,13 @@ def status() -> None:
     found = running(settings)
     print(f"Data folder  {settings.home}")
     print(f"Web server   {found.address if found else 'not running'}")
-    database = "another server (INDICE_DATABASE_URL)" if settings.database_url else "running" if Cluster(settings.home).is_running() else "not running"
+    database = (
+        "another server (INDICE_DATABASE_URL)"
+        if settings.database_url
+        else "running"
+        if Cluster(settings.home).is_running()
+        else "not running"
+    )
     print(f"Database     {database}")
 
 
@@ -133,7 +149,12 @@ def doctor() -> None:
 def read(
     paths: Annotated[list[str] | None, typer.Argument(help="Paths relative to the library's folder.")] = None,
     library: Annotated[str, typer.Option(help="movies, series, music, photos, home-videos or mixed.")] = "mixed",
-    jsonl: Annotated[bool, typer.Option("--jsonl", help='Read {"path", "library"} a line from standard input, put out one reading a line.')] = False,
+    jsonl: Annotated[
+        bool,
+        typer.Option(
+            "--jsonl", help='Read {"path", "library"} a line from standard input, put out one reading a line.'
+        ),
+    ] = False,
 ) -> None:
     """Say what names state, and why.
 
@@ -165,7 +186,9 @@ def read_jsonl() -> int:
             if not isinstance(path, str) or library not in LIBRARIES:
                 raise ValueError(f"library is one of {', '.join(LIBRARIES)}, and path is text")
         except (ValueError, KeyError, TypeError) as error:
-            print(f'indice read: line {number} is not like {{"path": "…", "library": "movies"}}: {error}', file=sys.stderr)
+            print(
+                f'indice read: line {number} is not like {{"path": "…", "library": "movies"}}: {error}', file=sys.stderr
+            )
             write('{"kind": "other"}\n')
             status = 1
             continue
@@ -194,7 +217,15 @@ def check(
     findings = check_folder(os.fsencode(folder), library, look_inside=not names_only)
     for finding in findings:
         if jsonl:
-            fields = {"check": finding.check, "path": finding.path, "severity": finding.severity, "message": finding.message, "fix": finding.fix, "fix_kind": finding.fix_kind, "also": list(finding.also)}
+            fields = {
+                "check": finding.check,
+                "path": finding.path,
+                "severity": finding.severity,
+                "message": finding.message,
+                "fix": finding.fix,
+                "fix_kind": finding.fix_kind,
+                "also": list(finding.also),
+            }
             print(json.dumps({name: value for name, value in fields.items() if value}))
         else:
             print(f"{finding.path}: {finding.check}: {finding.message}".encode("utf-8", "replace").decode())
@@ -222,7 +253,15 @@ def library_add(
 
     _, database = _database()
     with database.begin() as db:
-        made = add_library(db, name=name, kind=kind, folders=[os.fsencode(folder.absolute()) for folder in folders], language=language, country=country, sources=source or [])
+        made = add_library(
+            db,
+            name=name,
+            kind=kind,
+            folders=[os.fsencode(folder.absolute()) for folder in folders],
+            language=language,
+            country=country,
+            sources=source or [],
+        )
         print(f"Library {made.name} is declared. Next: ./indice scan {made.name} --wait")
 
 
@@ -306,7 +345,13 @@ def _spawn_worker(home: Path) -> None:
 
     (home / "logs").mkdir(parents=True, exist_ok=True)
     with (home / "logs" / "worker.log").open("ab") as out:
-        child = subprocess.Popen([sys.executable, "-m", "indice.cli", "worker", "--once"], stdout=out, stderr=out, start_new_session=True, env={**os.environ, "INDICE_HOME": str(home)})
+        child = subprocess.Popen(
+            [sys.executable, "-m", "indice.cli", "worker", "--once"],
+            stdout=out,
+            stderr=out,
+            start_new_session=True,
+            env={**os.environ, "INDICE_HOME": str(home)},
+        )
     (home / "worker.pid").write_text(str(child.pid))
 
 
@@ -320,7 +365,11 @@ def scan(names: Names = None, wait: Wait = False) -> None:
 
 
 @app.command()
-def match(names: Names = None, wait: Wait = False, again: Annotated[bool, typer.Option("--again", help="Also what waits or was not found.")] = False) -> None:
+def match(
+    names: Names = None,
+    wait: Wait = False,
+    again: Annotated[bool, typer.Option("--again", help="Also what waits or was not found.")] = False,
+) -> None:
     """Ask the sources what things are.
 
     Example:  `./indice match Films --wait`
@@ -329,7 +378,9 @@ def match(names: Names = None, wait: Wait = False, again: Annotated[bool, typer.
 
 
 @app.command()
-def export(names: Names = None, jsonl: Annotated[bool, typer.Option("--jsonl", help="One entry a line.")] = True) -> None:
+def export(
+    names: Names = None, jsonl: Annotated[bool, typer.Option("--jsonl", help="One entry a line.")] = True
+) -> None:
     """Put out the catalog, one entry a line, as JSON.
 
     Example:  `./indice export Films --jsonl > films.jsonl`

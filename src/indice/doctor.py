@@ -48,15 +48,27 @@ def examine(settings: Settings) -> Iterator[Diagnosis]:
             sources = list(db.scalars(select(Source).order_by(Source.id)))
         yield Diagnosis("database", "answers", True)
     except (IndiceError, OSError, Exception) as error:
-        yield Diagnosis("database", f"does not answer ({type(error).__name__})", False, "Try `./indice stop`, then start again.")
+        yield Diagnosis(
+            "database", f"does not answer ({type(error).__name__})", False, "Try `./indice stop`, then start again."
+        )
         return
     for folder in folders:
         path = bytes(folder.path)
         fine = os.path.isdir(path) and os.access(path, os.R_OK | os.X_OK)
         state = "readable" if fine else "not there" if not os.path.isdir(path) else "no permission"
-        yield Diagnosis(f"folder {folder.shown}", state, fine, "Plug the drive in, or give the account that runs Indice read access.")
+        yield Diagnosis(
+            f"folder {folder.shown}",
+            state,
+            fine,
+            "Plug the drive in, or give the account that runs Indice read access.",
+        )
     for source in sources:
-        yield Diagnosis(f"source {source.name}", source.problem or source.url, not source.problem, f"Try ./indice source test {source.name}")
+        yield Diagnosis(
+            f"source {source.name}",
+            source.problem or source.url,
+            not source.problem,
+            f"Try ./indice source test {source.name}",
+        )
 
 
 def _database_program(settings: Settings) -> Diagnosis:
@@ -73,5 +85,12 @@ def _space(home: Path) -> Iterator[Diagnosis]:
     while not place.exists():
         place = place.parent
     free = shutil.disk_usage(place).free
-    yield Diagnosis("data folder", f"{home}, {'writable' if os.access(place, os.W_OK) else 'not writable'}", os.access(place, os.W_OK), f"Give your account write access to {place}.")
-    yield Diagnosis("free space", f"{free / 1e9:.1f} GB", free > LITTLE_SPACE, f"Free some space on the disk of {place}.")
+    yield Diagnosis(
+        "data folder",
+        f"{home}, {'writable' if os.access(place, os.W_OK) else 'not writable'}",
+        os.access(place, os.W_OK),
+        f"Give your account write access to {place}.",
+    )
+    yield Diagnosis(
+        "free space", f"{free / 1e9:.1f} GB", free > LITTLE_SPACE, f"Free some space on the disk of {place}."
+    )

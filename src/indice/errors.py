@@ -13,7 +13,9 @@ class IndiceError(Exception):
     status = 400
     """HTTP status when it reaches the web."""
 
-    def __init__(self, message: str, *, hint: str = "", reference: str | None = None, status: int | None = None) -> None:
+    def __init__(
+        self, message: str, *, hint: str = "", reference: str | None = None, status: int | None = None
+    ) -> None:
         super().__init__(message)
         self.message = message
         self.hint = hint

@@ -112,8 +112,16 @@ class Service:
         assert self._database is not None
         with self._database.begin() as db:
             if has_owner(db):
-                return "Sign in with the name and password that you chose." if not self.demo else "Sign in as you chose on the first run."
-        return "Open it, and choose your name and password; the demo's folders are offered." if self.demo else "Open it; the first page asks for your name and password."
+                return (
+                    "Sign in with the name and password that you chose."
+                    if not self.demo
+                    else "Sign in as you chose on the first run."
+                )
+        return (
+            "Open it, and choose your name and password; the demo's folders are offered."
+            if self.demo
+            else "Open it; the first page asks for your name and password."
+        )
 
     def _start(self) -> str:
         from .work.queue import ensure_queue
@@ -125,16 +133,41 @@ class Service:
         if not secret.is_file():
             secret.touch(mode=0o600)
             secret.write_text(secrets.token_urlsafe(48))
-        env = {**os.environ, "INDICE_HOME": str(settings.home), "PYTHONPATH": str(ROOT / "src"), "INDICE_DEMO": "1" if self.demo else ""}
+        env = {
+            **os.environ,
+            "INDICE_HOME": str(settings.home),
+            "PYTHONPATH": str(ROOT / "src"),
+            "INDICE_DEMO": "1" if self.demo else "",
+        }
         if self.demo:
             self._prepare_demo(env)
         port = free_port(settings.port, settings.host)
         address = f"http://{settings.host}:{port}"
         self._spawn("worker", ["-m", "indice.cli", "worker"], env)
-        self._spawn("web", [
-            "-m", "gunicorn", "--worker-class", "gthread", "--workers", "1", "--threads", str(settings.web_threads), "--bind", f"{settings.host}:{port}", "--timeout", "120",
-            "--graceful-timeout", "2", "--access-logfile", "/dev/null", "--no-control-socket", "indice.web.app:create_served_app()",
-        ], env)
+        self._spawn(
+            "web",
+            [
+                "-m",
+                "gunicorn",
+                "--worker-class",
+                "gthread",
+                "--workers",
+                "1",
+                "--threads",
+                str(settings.web_threads),
+                "--bind",
+                f"{settings.host}:{port}",
+                "--timeout",
+                "120",
+                "--graceful-timeout",
+                "2",
+                "--access-logfile",
+                "/dev/null",
+                "--no-control-socket",
+                "indice.web.app:create_served_app()",
+            ],
+            env,
+        )
         _state_file(settings).write_text(json.dumps({"pid": os.getpid(), "address": address, "demo": self.demo}))
         self._await_web(address)
         return address
@@ -160,7 +193,14 @@ class Service:
         logs = self.settings.home / "logs"
         logs.mkdir(exist_ok=True)
         with (logs / f"{name}.log").open("ab") as out:
-            self._children[name] = subprocess.Popen([sys.executable, *arguments], cwd=self.settings.home, env=env, stdout=out, stderr=subprocess.STDOUT, start_new_session=True)
+            self._children[name] = subprocess.Popen(
+                [sys.executable, *arguments],
+                cwd=self.settings.home,
+                env=env,
+                stdout=out,
+                stderr=subprocess.STDOUT,
+                start_new_session=True,
+            )
 
     def _await_web(self, address: str) -> None:
         for _ in range(300):
@@ -168,7 +208,9 @@ class Service:
                 return
             web = self._children["web"]
             if web.poll() is not None:
-                raise IndiceError("The web server did not start.", hint=f"Look at {self.settings.home / 'logs' / 'web.log'}")
+                raise IndiceError(
+                    "The web server did not start.", hint=f"Look at {self.settings.home / 'logs' / 'web.log'}"
+                )
             try:
                 if httpx.get(f"{address}/api/status", timeout=1).status_code < 500:
                     return
@@ -181,7 +223,9 @@ class Service:
         while not self._stopping:
             for name, child in self._children.items():
                 if child.poll() is not None and not self._stopping:
-                    self.say(f"The {name} ended on its own; Indice stops. Look at {self.settings.home / 'logs' / (name + '.log')}")
+                    self.say(
+                        f"The {name} ended on its own; Indice stops. Look at {self.settings.home / 'logs' / (name + '.log')}"
+                    )
                     return 1
             time.sleep(0.2)
         return 0

@@ -56,12 +56,16 @@ class Settings:
         known = {field.name: field for field in fields(cls) if field.name != "home"}
         unknown = sorted(set(values) - set(known))
         if unknown:
-            raise ValueError(f"{file}: there is no setting called {unknown[0]!r}. Known are {', '.join(sorted(known))}.")
+            raise ValueError(
+                f"{file}: there is no setting called {unknown[0]!r}. Known are {', '.join(sorted(known))}."
+            )
         for name in known:
             text = env.get(f"INDICE_{name.upper()}")
             if text is not None:
                 values[name] = text
-        chosen = {name: _as_type(name, value, type(field.default)) for name, value in values.items() if (field := known[name])}
+        chosen = {
+            name: _as_type(name, value, type(field.default)) for name, value in values.items() if (field := known[name])
+        }
         return cls(home=home.absolute(), **chosen)
 
 

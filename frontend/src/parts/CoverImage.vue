@@ -19,6 +19,6 @@ img { display: block; width: 100%; height: 100%; object-fit: cover; }
 .contain img { object-fit: contain; }
 .bare { position: absolute; inset: 0; display: flex; flex-direction: column; justify-content: center; align-items: center; gap: 8px; padding: 10%; background: repeating-linear-gradient(var(--card) 0 22px, var(--rule) 22px 23px); color: var(--ink-soft); text-align: center; container-type: inline-size; }
 .bare i { font: 700 clamp(14px, 34cqw, 56px) / 1 var(--serif); color: var(--accent); font-style: normal; }
-.bare em { font: 500 11.5px/1.3 var(--sans); overflow-wrap: anywhere; display: none; }
+.bare em { font: 500 11.5px/1.3 var(--sans); overflow-wrap: anywhere; display: none; background: var(--card); padding: 0 4px; }
 @container (min-width: 80px) { .bare em { display: block; } }
 </style>

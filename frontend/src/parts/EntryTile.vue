@@ -5,11 +5,11 @@ import type { EntryCard } from '@/api/client'
 import CoverImage from './CoverImage.vue'
 import StateSign from './StateSign.vue'
 
-const props = defineProps<{ entry: EntryCard; square?: boolean }>()
+const props = defineProps<{ entry: EntryCard; square?: boolean; brief?: boolean }>()
 const { t } = useI18n()
 const second = computed(() => {
   const { kind, year, subtitle, count } = props.entry
-  if (kind === 'album') return [subtitle, year].filter(Boolean).join(', ')
+  if (kind === 'album' && !props.brief) return [subtitle, year].filter(Boolean).join(', ')
   if (kind === 'series') return [year, count ? t('catalog.episodes', { n: count }) : ''].filter(Boolean).join(', ')
   return String(year ?? '')
 })

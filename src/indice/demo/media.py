@@ -11,6 +11,7 @@ from pathlib import Path
 
 import av
 import numpy as np
+from av.container import OutputContainer
 from mutagen.flac import FLAC, Picture
 from mutagen.id3 import APIC, ID3, TALB, TCON, TDRC, TIT2, TPE1, TPE2, TPOS, TRCK  # pyright: ignore[reportPrivateImportUsage]
 from mutagen.mp4 import MP4, MP4Cover
@@ -37,25 +38,36 @@ def chord(seed: str, seconds: float, rate: int = RATE) -> NDArray[np.int16]:
         note = root * 2 ** (rng.choice(scale) / 12)
         length = int(rate * step * 3)
         time = np.arange(length) / rate
-        tone = (np.sin(2 * math.pi * note * time) + 0.3 * np.sin(4 * math.pi * note * time)) * np.exp(-time * 2.6) * 0.16
+        tone = (
+            (np.sin(2 * math.pi * note * time) + 0.3 * np.sin(4 * math.pi * note * time)) * np.exp(-time * 2.6) * 0.16
+        )
         start = int(index * step * rate)
         room = min(length, len(total) - start)
-        total[start:start + room] += tone[:room].astype(np.float32)
+        total[start : start + room] += tone[:room].astype(np.float32)
     fade = min(rate, len(total))
     total[-fade:] *= np.linspace(1, 0, fade, dtype=np.float32)
     return (np.clip(total, -1, 1) * 26000).astype(np.int16)
 
 
-def _sound(stream: av.AudioStream, container: av.container.OutputContainer, samples: NDArray[np.int16], rate: int) -> None:
+def _sound(stream: av.AudioStream, container: OutputContainer, samples: NDArray[np.int16], rate: int) -> None:
     for start in range(0, len(samples), 16384):
-        frame = av.AudioFrame.from_ndarray(samples[None, start:start + 16384], format="s16", layout="mono")
+        frame = av.AudioFrame.from_ndarray(samples[None, start : start + 16384], format="s16", layout="mono")
         frame.sample_rate = rate
         frame.pts = start
         container.mux(stream.encode(frame))
     container.mux(stream.encode(None))
 
 
-def write_video(path: Path, *, title: str, year: int, minutes: float, languages: tuple[str, ...] = ("eng",), height: int = 270, moment: datetime | None = None) -> None:
+def write_video(
+    path: Path,
+    *,
+    title: str,
+    year: int,
+    minutes: float,
+    languages: tuple[str, ...] = ("eng",),
+    height: int = 270,
+    moment: datetime | None = None,
+) -> None:
     """A video of the given length: six seconds that move, then one frame a minute."""
     path.parent.mkdir(parents=True, exist_ok=True)
     width = height * 16 // 9 // 2 * 2
@@ -63,8 +75,16 @@ def write_video(path: Path, *, title: str, year: int, minutes: float, languages:
     extension = path.suffix.lower()
     shape = {".mkv": "matroska", ".avi": "avi", ".webm": "webm", ".mov": "mov"}.get(extension, "mp4")
     codec = {".webm": "libvpx-vp9", ".avi": "mpeg4"}.get(extension, "libx264")
-    options = {"preset": "ultrafast", "crf": "30", "g": "600"} if codec == "libx264" else {"deadline": "realtime", "cpu-used": "8"} if codec == "libvpx-vp9" else {}
-    with av.open(str(path), "w", format=shape, options={"movflags": "faststart"} if shape in ("mp4", "mov") else {}) as container:
+    options = (
+        {"preset": "ultrafast", "crf": "30", "g": "600"}
+        if codec == "libx264"
+        else {"deadline": "realtime", "cpu-used": "8"}
+        if codec == "libvpx-vp9"
+        else {}
+    )
+    with av.open(
+        str(path), "w", format=shape, options={"movflags": "faststart"} if shape in ("mp4", "mov") else {}
+    ) as container:
         if moment is not None:
             container.metadata["creation_time"] = moment.isoformat() + "Z"
         video = container.add_stream(codec, rate=4, options=options)
@@ -73,7 +93,10 @@ def write_video(path: Path, *, title: str, year: int, minutes: float, languages:
         video.time_base = video.codec_context.time_base = Fraction(1, 4)
         sounds: list[av.AudioStream] = []
         for language in languages:
-            sound = container.add_stream("libopus" if extension == ".webm" else "libmp3lame" if extension == ".avi" else "aac", rate=RATE if extension != ".webm" else 48000)
+            sound = container.add_stream(
+                "libopus" if extension == ".webm" else "libmp3lame" if extension == ".avi" else "aac",
+                rate=RATE if extension != ".webm" else 48000,
+            )
             assert isinstance(sound, av.AudioStream)
             sound.layout = "mono"
             sound.bit_rate = 32000
@@ -93,15 +116,25 @@ def write_video(path: Path, *, title: str, year: int, minutes: float, languages:
             _sound(sound, container, chord(f"{title} {number}", 8, rate), rate)
 
 
-def write_track(path: Path, *, title: str, seconds: int, artist: str, tags: dict[str, str] | None, picture: Image.Image | None = None) -> None:
+def write_track(
+    path: Path,
+    *,
+    title: str,
+    seconds: int,
+    artist: str,
+    tags: dict[str, str] | None,
+    picture: Image.Image | None = None,
+) -> None:
     """A track of the given length: twelve seconds of music, then silence. `tags` None writes none."""
     path.parent.mkdir(parents=True, exist_ok=True)
     extension = path.suffix.lower()
     rate = 8000 if extension == ".mp3" else RATE
     samples = np.zeros(seconds * rate, np.int16)
     music = chord(f"{artist} {title}", min(12, seconds), rate)
-    samples[:len(music)] = music
-    codec, shape = {".mp3": ("libmp3lame", "mp3"), ".m4a": ("aac", "ipod"), ".ogg": ("libvorbis", "ogg")}.get(extension, ("flac", "flac"))
+    samples[: len(music)] = music
+    codec, shape = {".mp3": ("libmp3lame", "mp3"), ".m4a": ("aac", "ipod"), ".ogg": ("libvorbis", "ogg")}.get(
+        extension, ("flac", "flac")
+    )
     with av.open(str(path), "w", format=shape) as container:
         sound = container.add_stream(codec, rate=rate)
         assert isinstance(sound, av.AudioStream)
@@ -121,7 +154,16 @@ def _jpeg(picture: Image.Image, quality: int = 82) -> bytes:
 
 def _tag(path: Path, tags: dict[str, str], picture: Image.Image | None) -> None:
     if path.suffix == ".mp3":
-        frames = {"title": TIT2, "artist": TPE1, "albumartist": TPE2, "album": TALB, "date": TDRC, "tracknumber": TRCK, "discnumber": TPOS, "genre": TCON}
+        frames = {
+            "title": TIT2,
+            "artist": TPE1,
+            "albumartist": TPE2,
+            "album": TALB,
+            "date": TDRC,
+            "tracknumber": TRCK,
+            "discnumber": TPOS,
+            "genre": TCON,
+        }
         id3 = ID3()
         for name, value in tags.items():
             id3.add(frames[name](encoding=3, text=[value]))
@@ -130,7 +172,14 @@ def _tag(path: Path, tags: dict[str, str], picture: Image.Image | None) -> None:
         id3.save(path)
     elif path.suffix == ".m4a":
         mp4 = MP4(path)
-        atoms = {"title": "\xa9nam", "artist": "\xa9ART", "albumartist": "aART", "album": "\xa9alb", "date": "\xa9day", "genre": "\xa9gen"}
+        atoms = {
+            "title": "\xa9nam",
+            "artist": "\xa9ART",
+            "albumartist": "aART",
+            "album": "\xa9alb",
+            "date": "\xa9day",
+            "genre": "\xa9gen",
+        }
         for name, atom in atoms.items():
             if name in tags:
                 mp4[atom] = [tags[name]]
@@ -151,7 +200,14 @@ def _tag(path: Path, tags: dict[str, str], picture: Image.Image | None) -> None:
         flac.save()
 
 
-def write_photo(path: Path, image: Image.Image, *, moment: datetime | None, camera: tuple[str, str] | None, place: tuple[float, float] | None) -> None:
+def write_photo(
+    path: Path,
+    image: Image.Image,
+    *,
+    moment: datetime | None,
+    camera: tuple[str, str] | None,
+    place: tuple[float, float] | None,
+) -> None:
     """A JPEG with EXIF: when, with what, and where (latitude and longitude in degrees)."""
     path.parent.mkdir(parents=True, exist_ok=True)
     exif = Image.Exif()
@@ -163,7 +219,10 @@ def write_photo(path: Path, image: Image.Image, *, moment: datetime | None, came
         exif.get_ifd(IFD.Exif)[Base.DateTimeOriginal] = stamp
     if place:
         gps = exif.get_ifd(IFD.GPSInfo)
-        for value, reference, sign, key in ((place[0], GPS.GPSLatitudeRef, "NS", GPS.GPSLatitude), (place[1], GPS.GPSLongitudeRef, "EW", GPS.GPSLongitude)):
+        for value, reference, sign, key in (
+            (place[0], GPS.GPSLatitudeRef, "NS", GPS.GPSLatitude),
+            (place[1], GPS.GPSLongitudeRef, "EW", GPS.GPSLongitude),
+        ):
             degrees, rest = divmod(abs(value), 1)
             minutes, rest = divmod(rest * 60, 1)
             gps[reference] = sign[value < 0]
@@ -174,5 +233,7 @@ def write_photo(path: Path, image: Image.Image, *, moment: datetime | None, came
 def write_subtitle(path: Path, lines: tuple[str, ...]) -> None:
     """A SubRip file, two seconds a line."""
     path.parent.mkdir(parents=True, exist_ok=True)
-    text = "\n".join(f"{n}\n00:00:{n * 2:02d},000 --> 00:00:{n * 2 + 2:02d},000\n{line}\n" for n, line in enumerate(lines, 1))
+    text = "\n".join(
+        f"{n}\n00:00:{n * 2:02d},000 --> 00:00:{n * 2 + 2:02d},000\n{line}\n" for n, line in enumerate(lines, 1)
+    )
     path.write_text(text, "utf-8")

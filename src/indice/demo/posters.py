@@ -32,8 +32,14 @@ PALETTES: tuple[tuple[str, ...], ...] = (
 )
 
 _FONTS = Path("/usr/share/fonts")
-_LATIN = ("truetype/noto/NotoSerif-Bold.ttf", "truetype/noto/NotoSans-Bold.ttf", "truetype/noto/NotoSerifDisplay-Bold.ttf", "truetype/noto/NotoSans-Regular.ttf",
-          "truetype/noto/NotoSansMono-Bold.ttf", "truetype/dejavu/DejaVuSerif-Bold.ttf")
+_LATIN = (
+    "truetype/noto/NotoSerif-Bold.ttf",
+    "truetype/noto/NotoSans-Bold.ttf",
+    "truetype/noto/NotoSerifDisplay-Bold.ttf",
+    "truetype/noto/NotoSans-Regular.ttf",
+    "truetype/noto/NotoSansMono-Bold.ttf",
+    "truetype/dejavu/DejaVuSerif-Bold.ttf",
+)
 _EAST = ("opentype/noto/NotoSerifCJK-Bold.ttc", "opentype/noto/NotoSansCJK-Bold.ttc")
 
 
@@ -74,7 +80,10 @@ def _sun_and_bands(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour
     bands = rng.randint(5, 8)
     for band in range(bands):
         top = y + r * 0.1 + band * (h - y) / bands
-        draw.polygon([(0, top + rng.uniform(-12, 12)), (w, top + rng.uniform(-30, 30)), (w, h), (0, h)], fill=_mix(tones[2], tones[4], band / bands))
+        draw.polygon(
+            [(0, top + rng.uniform(-12, 12)), (w, top + rng.uniform(-30, 30)), (w, h), (0, h)],
+            fill=_mix(tones[2], tones[4], band / bands),
+        )
 
 
 def _arcs(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng: random.Random) -> None:
@@ -82,7 +91,10 @@ def _arcs(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng: r
     rings = rng.randint(6, 9)
     for ring in range(rings, 0, -1):
         r = w * 0.95 * ring / rings
-        draw.ellipse((x - r, y - r, x + r, y + r), fill=tones[1 + ring % 3] if ring % 2 else _mix(tones[0], tones[3], ring / rings / 2))
+        draw.ellipse(
+            (x - r, y - r, x + r, y + r),
+            fill=tones[1 + ring % 3] if ring % 2 else _mix(tones[0], tones[3], ring / rings / 2),
+        )
 
 
 def _hills(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng: random.Random) -> None:
@@ -91,7 +103,15 @@ def _hills(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng: 
     draw.ellipse((x - r, y - r, x + r, y + r), fill=tones[3])
     for layer in range(5):
         base, phase = h * (0.38 + layer * 0.12), rng.uniform(0, 6)
-        points = [(px, base + math.sin(px / w * rng.uniform(4, 5) + phase) * h * 0.045 + math.sin(px / w * 13 + phase * 2) * h * 0.012) for px in range(0, w + 20, 10)]
+        points = [
+            (
+                px,
+                base
+                + math.sin(px / w * rng.uniform(4, 5) + phase) * h * 0.045
+                + math.sin(px / w * 13 + phase * 2) * h * 0.012,
+            )
+            for px in range(0, w + 20, 10)
+        ]
         draw.polygon([*points, (w, h), (0, h)], fill=_mix(tones[1], tones[4], (layer + 1) / 5))
 
 
@@ -106,9 +126,22 @@ def _grid(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng: r
             shape = rng.random()
             if shape < 0.5:
                 grown = {0: (0, 0, 1, 1), 90: (-1, 0, 0, 1), 180: (-1, -1, 0, 0), 270: (0, -1, 1, 0)}[turn]
-                draw.pieslice((box[0] + grown[0] * cell, box[1] + grown[1] * cell, box[2] + grown[2] * cell, box[3] + grown[3] * cell), turn + 180 if grown == (0, 0, 1, 1) else turn, turn + 270 if grown == (0, 0, 1, 1) else turn + 90, fill=rng.choice(tones))
+                draw.pieslice(
+                    (
+                        box[0] + grown[0] * cell,
+                        box[1] + grown[1] * cell,
+                        box[2] + grown[2] * cell,
+                        box[3] + grown[3] * cell,
+                    ),
+                    turn + 180 if grown == (0, 0, 1, 1) else turn,
+                    turn + 270 if grown == (0, 0, 1, 1) else turn + 90,
+                    fill=rng.choice(tones),
+                )
             elif shape < 0.75:
-                draw.ellipse((box[0] + cell * 0.18, box[1] + cell * 0.18, box[2] - cell * 0.18, box[3] - cell * 0.18), fill=rng.choice(tones))
+                draw.ellipse(
+                    (box[0] + cell * 0.18, box[1] + cell * 0.18, box[2] - cell * 0.18, box[3] - cell * 0.18),
+                    fill=rng.choice(tones),
+                )
             else:
                 draw.polygon([(box[0], box[1]), (box[2], box[1]), (box[0], box[3])], fill=rng.choice(tones))
 
@@ -117,7 +150,9 @@ def _stripes(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng
     step, lean = w / rng.randint(6, 10), rng.choice((-0.5, 0.35, 0.7))
     place, index = -h * abs(lean) - step, 0
     while place < w + h * abs(lean):
-        draw.polygon([(place, 0), (place + step, 0), (place + step + h * lean, h), (place + h * lean, h)], fill=tones[index % 4])
+        draw.polygon(
+            [(place, 0), (place + step, 0), (place + step + h * lean, h), (place + h * lean, h)], fill=tones[index % 4]
+        )
         place, index = place + step, index + 1
     r = w * 0.3
     draw.ellipse((w / 2 - r, h * 0.36 - r, w / 2 + r, h * 0.36 + r), fill=tones[4])
@@ -131,12 +166,22 @@ def _lighthouse(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], 
     for band in range(6):
         top, bottom = h * (0.28 + band * 0.07), h * (0.35 + band * 0.07)
         half = w * (0.05 + band * 0.008)
-        draw.polygon([(x - half, top), (x + half, top), (x + half + w * 0.008, bottom), (x - half - w * 0.008, bottom)], fill=tones[3] if band % 2 else tones[2])
+        draw.polygon(
+            [(x - half, top), (x + half, top), (x + half + w * 0.008, bottom), (x - half - w * 0.008, bottom)],
+            fill=tones[3] if band % 2 else tones[2],
+        )
     draw.rectangle((x - w * 0.035, h * 0.21, x + w * 0.035, h * 0.28), fill=tones[1])
     draw.polygon([(x - w * 0.05, h * 0.21), (x + w * 0.05, h * 0.21), (x, h * 0.165)], fill=tones[4])
     for wave in range(4):
         base = h * (0.68 + wave * 0.07)
-        draw.polygon([*[(px, base + math.sin(px / w * 18 + wave * 2) * h * 0.008) for px in range(0, w + 10, 8)], (w, h), (0, h)], fill=_mix(tones[0], tones[4], wave / 3))
+        draw.polygon(
+            [
+                *[(px, base + math.sin(px / w * 18 + wave * 2) * h * 0.008) for px in range(0, w + 10, 8)],
+                (w, h),
+                (0, h),
+            ],
+            fill=_mix(tones[0], tones[4], wave / 3),
+        )
 
 
 def _windows(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng: random.Random) -> None:
@@ -150,29 +195,49 @@ def _windows(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng
                 for column in range(int(width / (w * 0.05))):
                     if rng.random() < 0.4:
                         left, upper = place + w * 0.015 + column * w * 0.05, top + h * 0.02 + row * h * 0.05
-                        draw.rectangle((left, upper, left + w * 0.022, upper + h * 0.024), fill=_mix(tones[1], tone, rng.choice((0.0, 0.0, 0.5))))
+                        draw.rectangle(
+                            (left, upper, left + w * 0.022, upper + h * 0.024),
+                            fill=_mix(tones[1], tone, rng.choice((0.0, 0.0, 0.5))),
+                        )
             place += width + w * 0.01
 
 
 def _leaves(draw: ImageDraw.ImageDraw, w: int, h: int, tones: list[Colour], rng: random.Random) -> None:
     for _ in range(rng.randint(26, 40)):
-        x, y, length, turn = rng.uniform(0, w), rng.uniform(0, h * 0.75), w * rng.uniform(0.09, 0.22), rng.uniform(0, math.tau)
+        x, y, length, turn = (
+            rng.uniform(0, w),
+            rng.uniform(0, h * 0.75),
+            w * rng.uniform(0.09, 0.22),
+            rng.uniform(0, math.tau),
+        )
         points: list[tuple[float, float]] = []
         for step in range(21):
             along = step / 20
             for_side = math.sin(along * math.pi) * length * 0.28
-            points.append((x + math.cos(turn) * along * length - math.sin(turn) * for_side, y + math.sin(turn) * along * length + math.cos(turn) * for_side))
+            points.append(
+                (
+                    x + math.cos(turn) * along * length - math.sin(turn) * for_side,
+                    y + math.sin(turn) * along * length + math.cos(turn) * for_side,
+                )
+            )
         for step in range(20, -1, -1):
             along = step / 20
             for_side = -math.sin(along * math.pi) * length * 0.28
-            points.append((x + math.cos(turn) * along * length - math.sin(turn) * for_side, y + math.sin(turn) * along * length + math.cos(turn) * for_side))
+            points.append(
+                (
+                    x + math.cos(turn) * along * length - math.sin(turn) * for_side,
+                    y + math.sin(turn) * along * length + math.cos(turn) * for_side,
+                )
+            )
         draw.polygon(points, fill=rng.choice(tones[1:]))
 
 
 MOTIFS = (_sun_and_bands, _arcs, _hills, _grid, _stripes, _lighthouse, _windows, _leaves)
 
 
-def _lines(text: str, draw: ImageDraw.ImageDraw, width: float, kind: int, largest: int, smallest: int) -> tuple[list[str], ImageFont.FreeTypeFont | ImageFont.ImageFont, int]:
+def _lines(
+    text: str, draw: ImageDraw.ImageDraw, width: float, kind: int, largest: int, smallest: int
+) -> tuple[list[str], ImageFont.FreeTypeFont | ImageFont.ImageFont, int]:
     """Break a title into lines at the largest size at which it fits into four lines."""
     east = _is_east(text)
     words = list(text) if east else text.split()
@@ -211,7 +276,11 @@ def _compose(title: str, small: str, footer: str, size: tuple[int, int], seed: s
     veil = Image.new("L", (1, h), 0)
     fade = w * 0.16
     for y in range(h):
-        inside = min(max((y - panel_top + fade) / fade, 0), 1) if not at_top else min(max((panel_bottom + fade - y) / fade, 0), 1)
+        inside = (
+            min(max((y - panel_top + fade) / fade, 0), 1)
+            if not at_top
+            else min(max((panel_bottom + fade - y) / fade, 0), 1)
+        )
         veil.putpixel((0, y), int(235 * inside))
     image.paste(Image.new("RGB", (w, h), ground), (0, 0), veil.resize((w, h)))
     draw = ImageDraw.Draw(image)
@@ -224,11 +293,15 @@ def _compose(title: str, small: str, footer: str, size: tuple[int, int], seed: s
     little = _font(1, int(w * 0.036), _is_east(small + footer))
     caption = "   ".join(part for part in (small.upper(), footer) if part)
     length = draw.textlength(caption, font=little)
-    draw.text((margin if left else (w - length) / 2, top + w * 0.02), caption, font=little, fill=_mix(ink, ground, 0.18))
+    draw.text(
+        (margin if left else (w - length) / 2, top + w * 0.02), caption, font=little, fill=_mix(ink, ground, 0.18)
+    )
     return image.resize(size, Image.Resampling.LANCZOS)
 
 
-def poster(title: str, year: int, names: str = "", *, variant: int = 0, size: tuple[int, int] = (400, 600)) -> Image.Image:
+def poster(
+    title: str, year: int, names: str = "", *, variant: int = 0, size: tuple[int, int] = (400, 600)
+) -> Image.Image:
     """A poster, two by three."""
     return _compose(title, names, str(year), size, f"poster {title} {year} {variant}", square=False)
 

@@ -74,9 +74,36 @@ class Album:
 
 
 _PEOPLE = (
-    "Ilse Varn", "Corin Tasker", "Maud Ellery", "Josip Handl", "Petra Quillon", "Adair Moss", "Noor Halvard", "Bram Sutterby", "Yuki Amano-Reyes", "Tobin Farrow",
-    "Celeste Oduya", "Rafe Lindqvar", "Wilhelmina Stroud", "Anselm Kroy", "Dita Morwenna", "Hollis Brandt-Iyer", "Sunniva Leck", "Emeka Vantongeren", "Greta Pell", "Orson Thwaite-Nakai",
-    "Lior Castellane", "Fenna Drost", "Matthias Ruun", "Odile Sarrazine", "Kwame Bellweather", "Ingrid Solace", "Pim Havercroft", "Zadie Northam", "Ruben Alsace-Ota", "Vera Kostenka",
+    "Ilse Varn",
+    "Corin Tasker",
+    "Maud Ellery",
+    "Josip Handl",
+    "Petra Quillon",
+    "Adair Moss",
+    "Noor Halvard",
+    "Bram Sutterby",
+    "Yuki Amano-Reyes",
+    "Tobin Farrow",
+    "Celeste Oduya",
+    "Rafe Lindqvar",
+    "Wilhelmina Stroud",
+    "Anselm Kroy",
+    "Dita Morwenna",
+    "Hollis Brandt-Iyer",
+    "Sunniva Leck",
+    "Emeka Vantongeren",
+    "Greta Pell",
+    "Orson Thwaite-Nakai",
+    "Lior Castellane",
+    "Fenna Drost",
+    "Matthias Ruun",
+    "Odile Sarrazine",
+    "Kwame Bellweather",
+    "Ingrid Solace",
+    "Pim Havercroft",
+    "Zadie Northam",
+    "Ruben Alsace-Ota",
+    "Vera Kostenka",
 )
 
 _FILMS = """
@@ -174,14 +201,152 @@ Marisol & the Weathermen|pop|Forecast:1984,High Pressure:1986
 Old Pell Choir|choral|Carols from the Breakwater:1970
 """
 
-_ADJECTIVES = ["Borrowed", "Brass", "Broken", "Careful", "Cold", "Copper", "Crooked", "Distant", "Early", "Empty", "Folded", "Forgotten", "Gilded", "Hollow", "Hidden", "Idle", "Iron", "Late", "Little", "Lost", "Northern", "Paper", "Patient", "Quiet", "Rusted", "Salted", "Second", "Silver", "Slow", "Small", "Spare", "Stubborn", "Unsent", "Velvet", "Western", "Wet", "Wooden", "Yellow"]
-_NOUNS = ["Anchor", "Almanac", "Bell", "Boat", "Bridge", "Button", "Candle", "Chair", "Clock", "Comet", "Cupboard", "Door", "Drawer", "Feather", "Ferry", "Flood", "Garden", "Glove", "Harbour", "Key", "Ladder", "Lamp", "Lantern", "Ledger", "Letter", "Mirror", "Moth", "Orchard", "Overcoat", "Pier", "Promise", "Quarry", "Ribbon", "River", "Rope", "Sparrow", "Stair", "Storm", "Teacup", "Thread", "Tide", "Train", "Umbrella", "Visitor", "Wager", "Wick", "Window", "Winter", "Witness"]
+_ADJECTIVES = [
+    "Borrowed",
+    "Brass",
+    "Broken",
+    "Careful",
+    "Cold",
+    "Copper",
+    "Crooked",
+    "Distant",
+    "Early",
+    "Empty",
+    "Folded",
+    "Forgotten",
+    "Gilded",
+    "Hollow",
+    "Hidden",
+    "Idle",
+    "Iron",
+    "Late",
+    "Little",
+    "Lost",
+    "Northern",
+    "Paper",
+    "Patient",
+    "Quiet",
+    "Rusted",
+    "Salted",
+    "Second",
+    "Silver",
+    "Slow",
+    "Small",
+    "Spare",
+    "Stubborn",
+    "Unsent",
+    "Velvet",
+    "Western",
+    "Wet",
+    "Wooden",
+    "Yellow",
+]
+_NOUNS = [
+    "Anchor",
+    "Almanac",
+    "Bell",
+    "Boat",
+    "Bridge",
+    "Button",
+    "Candle",
+    "Chair",
+    "Clock",
+    "Comet",
+    "Cupboard",
+    "Door",
+    "Drawer",
+    "Feather",
+    "Ferry",
+    "Flood",
+    "Garden",
+    "Glove",
+    "Harbour",
+    "Key",
+    "Ladder",
+    "Lamp",
+    "Lantern",
+    "Ledger",
+    "Letter",
+    "Mirror",
+    "Moth",
+    "Orchard",
+    "Overcoat",
+    "Pier",
+    "Promise",
+    "Quarry",
+    "Ribbon",
+    "River",
+    "Rope",
+    "Sparrow",
+    "Stair",
+    "Storm",
+    "Teacup",
+    "Thread",
+    "Tide",
+    "Train",
+    "Umbrella",
+    "Visitor",
+    "Wager",
+    "Wick",
+    "Window",
+    "Winter",
+    "Witness",
+]
 _PHRASES = (
-    "{a} {n}", "The {a} {n}", "The {n} and the {m}", "A {n} for the {m}", "What the {n} Knew", "{n} by {m}", "No {n} Today", "Under the {n}", "{a} Weather", "The {n}'s {m}",
-    "Half a {n}", "After the {n}", "{n} Street", "Two {n}s", "The Last {n}",
+    "{a} {n}",
+    "The {a} {n}",
+    "The {n} and the {m}",
+    "A {n} for the {m}",
+    "What the {n} Knew",
+    "{n} by {m}",
+    "No {n} Today",
+    "Under the {n}",
+    "{a} Weather",
+    "The {n}'s {m}",
+    "Half a {n}",
+    "After the {n}",
+    "{n} Street",
+    "Two {n}s",
+    "The Last {n}",
 )
-_NIHON = ["猫と灯", "霧の朝", "届かない手紙", "青い傘", "魚市場の夢", "灯台の鍵", "雪の客", "鐘の音", "小さな船", "夜の潮", "古い地図", "眠れる灯", "約束の窓", "潮風", "秘密の階段", "月を借りる", "紙の舟", "海の記憶", "灯の修理", "冬の渡り鳥", "迷子の星", "二つの影", "最後の油", "嵐の前", "帰り道", "また明日"]
-_DEUTSCH = ["Hochwasser", "Der erste Kahn", "Nebelhorn", "Das andere Ufer", "Stromschnellen", "Die Kette", "Stille Wasser", "Überfahrt"]
+_NIHON = [
+    "猫と灯",
+    "霧の朝",
+    "届かない手紙",
+    "青い傘",
+    "魚市場の夢",
+    "灯台の鍵",
+    "雪の客",
+    "鐘の音",
+    "小さな船",
+    "夜の潮",
+    "古い地図",
+    "眠れる灯",
+    "約束の窓",
+    "潮風",
+    "秘密の階段",
+    "月を借りる",
+    "紙の舟",
+    "海の記憶",
+    "灯の修理",
+    "冬の渡り鳥",
+    "迷子の星",
+    "二つの影",
+    "最後の油",
+    "嵐の前",
+    "帰り道",
+    "また明日",
+]
+_DEUTSCH = [
+    "Hochwasser",
+    "Der erste Kahn",
+    "Nebelhorn",
+    "Das andere Ufer",
+    "Stromschnellen",
+    "Die Kette",
+    "Stille Wasser",
+    "Überfahrt",
+]
 
 
 def _phrase(rng: random.Random, used: set[str]) -> str:
@@ -201,13 +366,33 @@ def films() -> tuple[Film, ...]:
         title, year, minutes, genres, plot = line.split("|")
         rng = random.Random(f"film {title} {year}")
         people = rng.sample(_PEOPLE, 6)
-        aliases = {"Die Laternenprobe": ("The Lantern Rehearsal",), "Le Dernier Aiguilleur": ("The Last Signalman",), "La Casa de las Mareas": ("The House of Tides",),
-                   "Bruggen van Riet": ("Bridges of Reed",), "夜市の時計屋": ("The Night Market Clockmaker",), "Тихая пристань": ("A Quiet Landing",)}.get(title, ())
-        made.append(Film(id=f"f{place:04d}", title=title, year=int(year), minutes=int(minutes), genres=tuple(genres.split(",")), director=people[0], cast=tuple(people[1:]), plot=plot, aliases=aliases))
+        aliases = {
+            "Die Laternenprobe": ("The Lantern Rehearsal",),
+            "Le Dernier Aiguilleur": ("The Last Signalman",),
+            "La Casa de las Mareas": ("The House of Tides",),
+            "Bruggen van Riet": ("Bridges of Reed",),
+            "夜市の時計屋": ("The Night Market Clockmaker",),
+            "Тихая пристань": ("A Quiet Landing",),
+        }.get(title, ())
+        made.append(
+            Film(
+                id=f"f{place:04d}",
+                title=title,
+                year=int(year),
+                minutes=int(minutes),
+                genres=tuple(genres.split(",")),
+                director=people[0],
+                cast=tuple(people[1:]),
+                plot=plot,
+                aliases=aliases,
+            )
+        )
     return tuple(made)
 
 
-def _episodes(series_id: str, title: str, year: int, style: str, seasons: list[int], minutes: int) -> tuple[Episode, ...]:
+def _episodes(
+    series_id: str, title: str, year: int, style: str, seasons: list[int], minutes: int
+) -> tuple[Episode, ...]:
     rng = random.Random(f"series {title}")
     used: set[str] = set()
     made: list[Episode] = []
@@ -215,15 +400,43 @@ def _episodes(series_id: str, title: str, year: int, style: str, seasons: list[i
     for season, count in enumerate(seasons, 1):
         for number in range(1, count + 1):
             running += 1
-            name = _NIHON[running - 1] if style == "running" else _DEUTSCH[number - 1] if title == "Die Fährleute" else _phrase(rng, used)
+            name = (
+                _NIHON[running - 1]
+                if style == "running"
+                else _DEUTSCH[number - 1]
+                if title == "Die Fährleute"
+                else _phrase(rng, used)
+            )
             month, day = (number * 7 // 28) % 12 + 1, (number * 7) % 28 + 1
             date = f"{year}-03-{number + 1:02d}" if style == "dated" else f"{year + season - 1}-{month:02d}-{day:02d}"
             plot = f"{rng.choice(_PEOPLE).split()[0]} finds the {rng.choice(_NOUNS).lower()}, and somebody who has been waiting for it."
-            made.append(Episode(id=f"{series_id}e{running:03d}", title=name, season=season, number=number, date=date, minutes=minutes, plot=plot, absolute=running if style == "running" else None))
+            made.append(
+                Episode(
+                    id=f"{series_id}e{running:03d}",
+                    title=name,
+                    season=season,
+                    number=number,
+                    date=date,
+                    minutes=minutes,
+                    plot=plot,
+                    absolute=running if style == "running" else None,
+                )
+            )
     if title in ("The Lampwrights", "Gannet Row"):
         for number in (1, 2):
-            made.append(Episode(id=f"{series_id}s{number:02d}", title=("The Winter Lamp", "Behind the Wick")[number - 1] if title == "The Lampwrights" else ("Christmas at the Row", "The Telephone")[number - 1],
-                                season=0, number=number, date=f"{year + number}-12-24", minutes=minutes, plot="A special evening."))
+            made.append(
+                Episode(
+                    id=f"{series_id}s{number:02d}",
+                    title=("The Winter Lamp", "Behind the Wick")[number - 1]
+                    if title == "The Lampwrights"
+                    else ("Christmas at the Row", "The Telephone")[number - 1],
+                    season=0,
+                    number=number,
+                    date=f"{year + number}-12-24",
+                    minutes=minutes,
+                    plot="A special evening.",
+                )
+            )
     return tuple(made)
 
 
@@ -234,10 +447,27 @@ def series_list() -> tuple[Series, ...]:
     for place, line in enumerate(_SERIES.strip().splitlines(), 1):
         title, year, style, seasons, minutes, genres, plot = line.split("|")
         rng = random.Random(f"cast {title}")
-        aliases = {"灯台守の猫": ("The Lighthouse Cat", "Tōdaimori no Neko"), "Die Fährleute": ("The Ferry People",)}.get(title, ())
+        aliases = {
+            "灯台守の猫": ("The Lighthouse Cat", "Tōdaimori no Neko"),
+            "Die Fährleute": ("The Ferry People",),
+        }.get(title, ())
         series_id = f"s{place:03d}"
-        made.append(Series(id=series_id, title=title, year=int(year), minutes=int(minutes), genres=tuple(genres.split(",")), cast=tuple(rng.sample(_PEOPLE, 5)), plot=plot, aliases=aliases, style=style,
-                           episodes=_episodes(series_id, title, int(year), style, [int(n) for n in seasons.split(",")], int(minutes))))
+        made.append(
+            Series(
+                id=series_id,
+                title=title,
+                year=int(year),
+                minutes=int(minutes),
+                genres=tuple(genres.split(",")),
+                cast=tuple(rng.sample(_PEOPLE, 5)),
+                plot=plot,
+                aliases=aliases,
+                style=style,
+                episodes=_episodes(
+                    series_id, title, int(year), style, [int(n) for n in seasons.split(",")], int(minutes)
+                ),
+            )
+        )
     return tuple(made)
 
 
@@ -253,11 +483,33 @@ def albums() -> tuple[Album, ...]:
             used: set[str] = set()
             count = rng.randint(6, 9)
             discs = 2 if title == "All Ashore" else 1
-            tracks = tuple((_phrase(rng, used), rng.randint(95, 290), artist, disc) for disc in range(1, discs + 1) for _ in range(count))
-            made.append(Album(id=f"a{len(made) + 1:04d}", title=title, artist=artist, year=int(year), genres=(genre,), tracks=tracks))
+            tracks = tuple(
+                (_phrase(rng, used), rng.randint(95, 290), artist, disc)
+                for disc in range(1, discs + 1)
+                for _ in range(count)
+            )
+            made.append(
+                Album(
+                    id=f"a{len(made) + 1:04d}",
+                    title=title,
+                    artist=artist,
+                    year=int(year),
+                    genres=(genre,),
+                    tracks=tracks,
+                )
+            )
     rng = random.Random("compilation")
     used = set()
     names = [line.split("|")[0] for line in _ARTISTS.strip().splitlines()]
     tracks = tuple((_phrase(rng, used), rng.randint(120, 260), artist, 1) for artist in rng.sample(names, 9))
-    made.append(Album(id=f"a{len(made) + 1:04d}", title="Saltmere Harbour Radio, Volume One", artist="Various Artists", year=2016, genres=("various",), tracks=tracks))
+    made.append(
+        Album(
+            id=f"a{len(made) + 1:04d}",
+            title="Saltmere Harbour Radio, Volume One",
+            artist="Various Artists",
+            year=2016,
+            genres=("various",),
+            tracks=tracks,
+        )
+    )
     return tuple(made)

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 from dataclasses import dataclass, field
 from datetime import datetime
+from functools import cache
 from typing import Any
 
 import av
 import av.error
 import mutagen
+from av.stream import Disposition
 from mutagen.flac import FLAC
 from mutagen.mp4 import MP4
 from PIL import Image, UnidentifiedImageError
@@ -18,7 +21,6 @@ from PIL.ExifTags import GPS, IFD, Base
 __all__ = ["Probe", "embedded_picture", "probe"]
 
 Image.MAX_IMAGE_PIXELS = 250_000_000
-_HEIF_READY = False
 
 
 @dataclass(slots=True)
@@ -49,6 +51,8 @@ def probe(path: bytes, kind: str) -> Probe:
         return Probe(problem="It is not there any more.")
     except OSError as error:
         return Probe(problem=f"It could not be read: {error.strerror or error}.")
+    except Exception as error:  # a hostile file can make a parser raise anything; the other files go on
+        return Probe(problem=f"It could not be understood ({type(error).__name__}).")
 
 
 def _clean(text: Any) -> str:
@@ -67,9 +71,10 @@ def _video(path: bytes) -> Probe:
             for stream in container.streams:
                 language = stream.metadata.get("language") or stream.language
                 language = None if language in (None, "und", "") else _clean(language)
-                codec = stream.codec_context.codec.canonical_name if stream.codec_context is not None else "unknown"
+                context = getattr(stream, "codec_context", None)
+                codec = context.codec.canonical_name if context is not None else "unknown"
                 if isinstance(stream, av.VideoStream):
-                    if stream.disposition & av.stream.Disposition.attached_pic:
+                    if stream.disposition & Disposition.attached_pic:
                         media["has_picture"] = True
                         continue
                     media["video"].append({"codec": codec, "width": stream.width, "height": stream.height})
@@ -90,9 +95,23 @@ def _video(path: bytes) -> Probe:
 
 
 _TAGS = {
-    "title": ("title", "TIT2", "\xa9nam"), "artist": ("artist", "TPE1", "\xa9ART"), "album": ("album", "TALB", "\xa9alb"), "album_artist": ("albumartist", "album artist", "TPE2", "aART"),
-    "year": ("date", "year", "TDRC", "TYER", "\xa9day"), "track": ("tracknumber", "TRCK", "trkn"), "disc": ("discnumber", "TPOS", "disk"), "genres": ("genre", "TCON", "\xa9gen"),
+    "title": ("title", "TIT2", "\xa9nam"),
+    "artist": ("artist", "TPE1", "\xa9ART"),
+    "album": ("album", "TALB", "\xa9alb"),
+    "album_artist": ("albumartist", "album artist", "TPE2", "aART"),
+    "year": ("date", "year", "TDRC", "TYER", "\xa9day"),
+    "track": ("tracknumber", "TRCK", "trkn"),
+    "disc": ("discnumber", "TPOS", "disk"),
+    "genres": ("genre", "TCON", "\xa9gen"),
 }
+
+
+def _tag(tags: Any, key: str) -> Any:
+    """A tag's value, or None; some kinds of tags refuse keys that are none of theirs."""
+    try:
+        return tags[key] if tags is not None and key in tags else None
+    except (KeyError, ValueError, TypeError):
+        return None
 
 
 def _tag_text(value: Any) -> list[str]:
@@ -121,14 +140,20 @@ def _audio(path: bytes) -> Probe:
     media = found.media
     media["seconds"] = round(float(getattr(file.info, "length", 0.0)), 2)
     media["container"] = type(file).__name__.lower()
-    media["audio"] = [{"codec": media["container"], "channels": getattr(file.info, "channels", None), "rate": getattr(file.info, "sample_rate", None), "bitrate": getattr(file.info, "bitrate", None)}]
+    media["audio"] = [
+        {
+            "codec": media["container"],
+            "channels": getattr(file.info, "channels", None),
+            "rate": getattr(file.info, "sample_rate", None),
+            "bitrate": getattr(file.info, "bitrate", None),
+        }
+    ]
     tags: dict[str, Any] = {}
     for name, keys in _TAGS.items():
         for key in keys:
-            if file.tags is not None and key in file.tags:
-                values = [value for value in _tag_text(file.tags[key]) if value]
-                if not values:
-                    continue
+            held = _tag(file.tags, key)
+            values = [value for value in _tag_text(held) if value] if held is not None else []
+            if values:
                 if name in ("track", "disc"):
                     tags[name] = _number(values[0])
                 elif name == "year":
@@ -160,19 +185,17 @@ def embedded_picture(path: bytes) -> bytes | None:
     if isinstance(file, MP4):
         covers = file.tags.get("covr") if file.tags else None
         return bytes(covers[0]) if covers else None
-    for key, value in ((file.tags or {}).items() if file is not None else ()):
+    for key, value in (file.tags or {}).items() if file is not None else ():
         if str(key).startswith("APIC"):
             return bytes(value.data)
     return None
 
 
+@cache
 def _ready_heif() -> None:
-    global _HEIF_READY
-    if not _HEIF_READY:
-        from pillow_heif import register_heif_opener
+    from pillow_heif import register_heif_opener
 
-        register_heif_opener()
-        _HEIF_READY = True
+    register_heif_opener()
 
 
 def _degrees(parts: Any, reference: Any) -> float | None:
@@ -200,10 +223,8 @@ def _picture(path: bytes) -> Probe:
                 media["camera"] = camera
             moment = exif.get_ifd(IFD.Exif).get(Base.DateTimeOriginal) or exif.get(Base.DateTime)
             if moment:
-                try:
+                with contextlib.suppress(ValueError):
                     media["taken"] = datetime.strptime(_clean(moment)[:19], "%Y:%m:%d %H:%M:%S").isoformat()
-                except ValueError:
-                    pass
             gps = exif.get_ifd(IFD.GPSInfo)
             latitude = _degrees(gps.get(GPS.GPSLatitude), gps.get(GPS.GPSLatitudeRef))
             longitude = _degrees(gps.get(GPS.GPSLongitude), gps.get(GPS.GPSLongitudeRef))

@@ -6,6 +6,7 @@ import base64
 import hashlib
 import io
 import os
+import threading
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -63,7 +64,7 @@ def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tu
         target.parent.mkdir(parents=True, exist_ok=True)
         small = picture.copy()
         small.thumbnail((wanted, wanted * 3), Image.Resampling.LANCZOS)
-        waiting = target.with_suffix(f".{os.getpid()}.part")
+        waiting = target.with_suffix(f".{os.getpid()}-{threading.get_ident()}.part")
         small.save(waiting, "WEBP", quality=80, method=2)
         waiting.replace(target)
         picture = small if wanted == max(sizes) and wanted < width else picture

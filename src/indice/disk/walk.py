@@ -34,7 +34,11 @@ class Directory:
 def shown(path: bytes) -> str:
     """A path for people: bytes that are no UTF-8 become U+FFFD, one for one, so that positions stay."""
     text = os.fsdecode(path)
-    return "".join("\ufffd" if 0xDC80 <= ord(c) <= 0xDCFF else c for c in text).replace("\0", "\ufffd") if not text.isascii() else text
+    return (
+        "".join("\ufffd" if 0xDC80 <= ord(c) <= 0xDCFF else c for c in text).replace("\0", "\ufffd")
+        if not text.isascii()
+        else text
+    )
 
 
 def _reason(error: OSError) -> str:

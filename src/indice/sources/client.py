@@ -44,15 +44,26 @@ class SourceClient:
     """Speaks to one source. `remember` and `recall` keep answers with their question's fingerprint."""
 
     def __init__(
-        self, profile: Profile, *, key: str = "", recall: Answers | None = None, remember: Callable[[str, dict[str, Any]], None] | None = None,
-        transport: httpx.BaseTransport | None = None, sleep: Callable[[float], None] = time.sleep,
+        self,
+        profile: Profile,
+        *,
+        key: str = "",
+        recall: Answers | None = None,
+        remember: Callable[[str, dict[str, Any]], None] | None = None,
+        transport: httpx.BaseTransport | None = None,
+        sleep: Callable[[float], None] = time.sleep,
     ) -> None:
         self.profile = profile
         self._key = key
-        self._recall = recall or (lambda asked: None)
-        self._remember = remember or (lambda asked, answer: None)
+        self._recall = recall or _forget
+        self._remember = remember or _ignore
         self._sleep = sleep
-        self._http = httpx.Client(timeout=httpx.Timeout(20.0, connect=5.0), transport=transport, follow_redirects=True, headers={"user-agent": "Indice/0.1"})
+        self._http = httpx.Client(
+            timeout=httpx.Timeout(20.0, connect=5.0),
+            transport=transport,
+            follow_redirects=True,
+            headers={"user-agent": "Indice/0.1"},
+        )
         self._manifest: dict[str, Any] | None = None
         self.requests = 0
         """Requests sent so far, manifest included."""
@@ -82,41 +93,60 @@ class SourceClient:
             return {name or "X-API-Key": self._key}, {}
         return {"authorization": f"Bearer {self._key}"}, {}
 
-    def _send(self, method: str, url: str, *, data: dict[str, str] | None = None, params: dict[str, str] | None = None) -> Any:
+    def _send(
+        self, method: str, url: str, *, data: dict[str, str] | None = None, params: dict[str, str] | None = None
+    ) -> Any:
         problem = ""
         for attempt in range(TRIES):
             headers, extra = self._authentication()
             try:
                 self.requests += 1
-                answer = self._http.request(method, url, data=data, params={**(params or {}), **extra} or None, headers=headers)
+                answer = self._http.request(
+                    method, url, data=data, params={**(params or {}), **extra} or None, headers=headers
+                )
             except httpx.TimeoutException:
                 problem = "it does not answer in time"
             except (httpx.TransportError, httpx.InvalidURL) as error:
                 problem = f"it cannot be reached ({error})"
             else:
                 if answer.status_code in (401, 403):
-                    raise SourceKeyWrong(f"{self.profile.name} refuses the key.", hint="Put in the right key under House, Sources.")
+                    raise SourceKeyWrong(
+                        f"{self.profile.name} refuses the key.", hint="Put in the right key under House, Sources."
+                    )
                 if answer.status_code == 429 or answer.status_code >= 500:
-                    problem = "it asks for patience" if answer.status_code == 429 else f"it fails (status {answer.status_code})"
+                    problem = (
+                        "it asks for patience"
+                        if answer.status_code == 429
+                        else f"it fails (status {answer.status_code})"
+                    )
                     if attempt + 1 < TRIES:
                         self._sleep(_wait_of(answer, attempt))
                     continue
                 if answer.status_code >= 400:
-                    raise SourceDown(f"{self.profile.name} does not understand the question (status {answer.status_code}).", hint="Check the address and the profile.")
+                    raise SourceDown(
+                        f"{self.profile.name} does not understand the question (status {answer.status_code}).",
+                        hint="Check the address and the profile.",
+                    )
                 try:
                     return answer.json()
                 except ValueError:
                     problem = "it answers something that is no JSON"
             if attempt + 1 < TRIES:
                 self._sleep(0.4 * 2**attempt)
-        raise SourceDown(f"{self.profile.name}: {problem}.", hint="Is the service up, and is its address right? The rest goes on without it.")
+        raise SourceDown(
+            f"{self.profile.name}: {problem}.",
+            hint="Is the service up, and is its address right? The rest goes on without it.",
+        )
 
     def manifest(self) -> dict[str, Any]:
         """The service's manifest, asked once."""
         if self._manifest is None:
             found = self._send("GET", self.profile.url)
             if not isinstance(found, dict) or "name" not in found:
-                raise SourceDown(f"{self.profile.name}: there is no reconciliation service at {self.profile.url}.", hint="Check the address.")
+                raise SourceDown(
+                    f"{self.profile.name}: there is no reconciliation service at {self.profile.url}.",
+                    hint="Check the address.",
+                )
             self._manifest = found
         return self._manifest
 
@@ -124,7 +154,9 @@ class SourceClient:
         size = self.manifest().get("batchSize")
         return size if isinstance(size, int) and size > 0 else 25
 
-    def _cached(self, questions: Sequence[str], ask: Callable[[list[int]], Iterator[tuple[int, dict[str, Any]]]]) -> list[dict[str, Any]]:
+    def _cached(
+        self, questions: Sequence[str], ask: Callable[[list[int]], Iterator[tuple[int, dict[str, Any]]]]
+    ) -> list[dict[str, Any]]:
         """Answers to questions: remembered ones, then the rest in batches."""
         prints = [hashlib.sha256(question.encode()).hexdigest() for question in questions]
         answers: dict[int, dict[str, Any]] = {}
@@ -135,7 +167,7 @@ class SourceClient:
         missing = [index for index in range(len(questions)) if index not in answers]
         size = self._batch_size() if missing else 1
         for start in range(0, len(missing), size):
-            for index, answer in ask(missing[start:start + size]):
+            for index, answer in ask(missing[start : start + size]):
                 answers[index] = answer
                 self._remember(prints[index], answer)
         return [answers.get(index, {}) for index in range(len(questions))]
@@ -151,7 +183,9 @@ class SourceClient:
                 if isinstance(part, dict) and isinstance(part.get("result"), list):
                     yield index, {"result": [row for row in part["result"] if isinstance(row, dict) and "id" in row]}
 
-        answers = self._cached(["reconcile " + json.dumps(query, sort_keys=True, ensure_ascii=False) for query in queries], ask)
+        answers = self._cached(
+            ["reconcile " + json.dumps(query, sort_keys=True, ensure_ascii=False) for query in queries], ask
+        )
         return [list(answer.get("result", [])) for answer in answers]
 
     def extend(self, ids: Sequence[str], kind: str) -> dict[str, dict[str, list[Any]]]:
@@ -163,7 +197,15 @@ class SourceClient:
         asked = list(dict.fromkeys(ids))
 
         def ask(indexes: list[int]) -> Iterator[tuple[int, dict[str, Any]]]:
-            found = self._send("POST", self.profile.url, data={"extend": json.dumps({"ids": [asked[i] for i in indexes], "properties": properties}, ensure_ascii=False)})
+            found = self._send(
+                "POST",
+                self.profile.url,
+                data={
+                    "extend": json.dumps(
+                        {"ids": [asked[i] for i in indexes], "properties": properties}, ensure_ascii=False
+                    )
+                },
+            )
             rows = found.get("rows", {}) if isinstance(found, dict) else {}
             for index in indexes:
                 row = rows.get(asked[index])
@@ -173,18 +215,28 @@ class SourceClient:
         answers = self._cached([f"extend {shape} {id_}" for id_ in asked], ask)
         result: dict[str, dict[str, list[Any]]] = {}
         for id_, row in zip(asked, answers, strict=True):
-            result[id_] = {name: [_cell(cell, field.seconds_per_unit if name == "runtime" else None) for cell in row.get(field.property, [])] for name, field in mapping.fields.items()}
+            result[id_] = {
+                name: [
+                    _cell(cell, field.seconds_per_unit if name == "runtime" else None)
+                    for cell in row.get(field.property, [])
+                ]
+                for name, field in mapping.fields.items()
+            }
         return result
 
     def picture(self, url: str) -> bytes:
         """A picture that the source names; raises SourceDown when it cannot be had or is larger than 20 MB."""
         address = urljoin(self.profile.url, url)
         if not address.startswith(("http://", "https://")):
-            raise SourceDown(f"{self.profile.name} names a picture at no web address.", hint="Tell those who run the service.")
+            raise SourceDown(
+                f"{self.profile.name} names a picture at no web address.", hint="Tell those who run the service."
+            )
         try:
             with self._http.stream("GET", address) as answer:
                 if answer.status_code != 200:
-                    raise SourceDown(f"{self.profile.name}: the picture {address} is not there (status {answer.status_code}).")
+                    raise SourceDown(
+                        f"{self.profile.name}: the picture {address} is not there (status {answer.status_code})."
+                    )
                 content = bytearray()
                 for chunk in answer.iter_bytes():
                     content += chunk
@@ -193,6 +245,14 @@ class SourceClient:
                 return bytes(content)
         except httpx.HTTPError as error:
             raise SourceDown(f"{self.profile.name}: the picture {address} cannot be fetched ({error}).") from error
+
+
+def _forget(asked: str) -> dict[str, Any] | None:
+    return None
+
+
+def _ignore(asked: str, answer: dict[str, Any]) -> None:
+    return None
 
 
 def _wait_of(answer: httpx.Response, attempt: int) -> float:

@@ -72,7 +72,10 @@ def parse_profile(text: str) -> Profile:
     if not isinstance(name, str) or not name.strip():
         raise ProfileError("The profile has no name.", hint='Add a line such as name = "Almanac".')
     if not isinstance(url, str) or urlsplit(url).scheme not in ("http", "https") or not urlsplit(url).netloc:
-        raise ProfileError(f"The profile's url is no web address: {url!r}.", hint='Add a line such as url = "https://example.org/reconcile".')
+        raise ProfileError(
+            f"The profile's url is no web address: {url!r}.",
+            hint='Add a line such as url = "https://example.org/reconcile".',
+        )
     kinds: dict[str, KindMap] = {}
     unknown: list[str] = []
     for kind in KINDS:
@@ -81,9 +84,18 @@ def parse_profile(text: str) -> Profile:
             continue
         kinds[kind] = _kind(kind, section, unknown)
     if not kinds:
-        raise ProfileError("The profile maps nothing.", hint=f"Add a section such as [movie]; known are {', '.join(KINDS)}.")
+        raise ProfileError(
+            "The profile maps nothing.", hint=f"Add a section such as [movie]; known are {', '.join(KINDS)}."
+        )
     languages = data.get("languages", [])
-    return Profile(name.strip(), url, str(data.get("scheme", "")).lower(), tuple(str(tag) for tag in languages if isinstance(tag, str)) if isinstance(languages, list) else (), kinds, tuple(unknown))
+    return Profile(
+        name.strip(),
+        url,
+        str(data.get("scheme", "")).lower(),
+        tuple(str(tag) for tag in languages if isinstance(tag, str)) if isinstance(languages, list) else (),
+        kinds,
+        tuple(unknown),
+    )
 
 
 def _kind(kind: str, section: dict[str, Any], unknown: list[str]) -> KindMap:

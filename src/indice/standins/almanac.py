@@ -110,23 +110,61 @@ def _texts(*values: str) -> list[dict[str, Any]]:
 
 
 def _film(film: Film) -> Record:
-    return Record(film.id, "Film", film.title, (film.title, film.original, *film.aliases), film.year, (film.director, *film.cast), {
-        "title": _texts(film.title), "alsoKnownAs": _texts(*film.aliases), "originalTitle": _texts(film.original), "released": [{"date": f"{film.year}-{film.minutes % 12 + 1:02d}-11"}],
-        "length": [{"int": film.minutes}], "synopsis": _texts(film.plot), "genre": _texts(*film.genres), "director": _texts(film.director), "cast": _texts(*film.cast),
-        "poster": _texts(f"pictures/{film.id}/poster.jpg"), "still": _texts(f"pictures/{film.id}/still.jpg"),
-    })
+    return Record(
+        film.id,
+        "Film",
+        film.title,
+        (film.title, film.original, *film.aliases),
+        film.year,
+        (film.director, *film.cast),
+        {
+            "title": _texts(film.title),
+            "alsoKnownAs": _texts(*film.aliases),
+            "originalTitle": _texts(film.original),
+            "released": [{"date": f"{film.year}-{film.minutes % 12 + 1:02d}-11"}],
+            "length": [{"int": film.minutes}],
+            "synopsis": _texts(film.plot),
+            "genre": _texts(*film.genres),
+            "director": _texts(film.director),
+            "cast": _texts(*film.cast),
+            "poster": _texts(f"pictures/{film.id}/poster.jpg"),
+            "still": _texts(f"pictures/{film.id}/still.jpg"),
+        },
+    )
 
 
 def _series(series: Series) -> list[Record]:
-    known = [Record(series.id, "Series", series.title, (series.title, *series.aliases), series.year, series.cast, {
-        "title": _texts(series.title), "alsoKnownAs": _texts(*series.aliases), "released": [{"date": f"{series.year}-03-01"}], "length": [{"int": series.minutes}], "synopsis": _texts(series.plot),
-        "genre": _texts(*series.genres), "cast": _texts(*series.cast), "poster": _texts(f"pictures/{series.id}/poster.jpg"), "still": _texts(f"pictures/{series.id}/still.jpg"),
-        "episodes": [{"id": episode.id, "name": episode.title} for episode in series.episodes],
-    })]
+    known = [
+        Record(
+            series.id,
+            "Series",
+            series.title,
+            (series.title, *series.aliases),
+            series.year,
+            series.cast,
+            {
+                "title": _texts(series.title),
+                "alsoKnownAs": _texts(*series.aliases),
+                "released": [{"date": f"{series.year}-03-01"}],
+                "length": [{"int": series.minutes}],
+                "synopsis": _texts(series.plot),
+                "genre": _texts(*series.genres),
+                "cast": _texts(*series.cast),
+                "poster": _texts(f"pictures/{series.id}/poster.jpg"),
+                "still": _texts(f"pictures/{series.id}/still.jpg"),
+                "episodes": [{"id": episode.id, "name": episode.title} for episode in series.episodes],
+            },
+        )
+    ]
     for episode in series.episodes:
         values: Values = {
-            "title": _texts(episode.title), "season": [{"int": episode.season}], "number": [{"int": episode.number}], "released": [{"date": episode.date}], "length": [{"int": episode.minutes}],
-            "synopsis": _texts(episode.plot), "runningNumber": [{"int": episode.absolute}] if episode.absolute else [],
+            "title": _texts(episode.title),
+            "season": [{"int": episode.season}],
+            "number": [{"int": episode.number}],
+            "released": [{"date": episode.date}],
+            "length": [{"int": episode.minutes}],
+            "synopsis": _texts(episode.plot),
+            "runningNumber": [{"int": episode.absolute}] if episode.absolute else [],
         }
         known.append(Record(episode.id, "Episode", episode.title, (episode.title,), int(episode.date[:4]), (), values))
     return known
@@ -138,13 +176,39 @@ def _album(album: Album) -> list[Record]:
     for place, (title, seconds, artist, disc) in enumerate(album.tracks, 1):
         number = number + 1 if disc == last else 1
         last = disc
-        tracks.append(Record(f"{album.id}t{place:02d}", "Track", title, (title,), album.year, (artist,), {
-            "title": _texts(title), "artist": _texts(artist), "disc": [{"int": disc}], "number": [{"int": number}], "seconds": [{"int": seconds}],
-        }))
-    whole = Record(album.id, "Album", album.title, (album.title,), album.year, (album.artist,), {
-        "title": _texts(album.title), "artist": _texts(album.artist), "released": [{"date": f"{album.year}-05-20"}], "genre": _texts(*album.genres), "poster": _texts(f"pictures/{album.id}/poster.jpg"),
-        "tracks": [{"id": track.id, "name": track.name} for track in tracks],
-    })
+        tracks.append(
+            Record(
+                f"{album.id}t{place:02d}",
+                "Track",
+                title,
+                (title,),
+                album.year,
+                (artist,),
+                {
+                    "title": _texts(title),
+                    "artist": _texts(artist),
+                    "disc": [{"int": disc}],
+                    "number": [{"int": number}],
+                    "seconds": [{"int": seconds}],
+                },
+            )
+        )
+    whole = Record(
+        album.id,
+        "Album",
+        album.title,
+        (album.title,),
+        album.year,
+        (album.artist,),
+        {
+            "title": _texts(album.title),
+            "artist": _texts(album.artist),
+            "released": [{"date": f"{album.year}-05-20"}],
+            "genre": _texts(*album.genres),
+            "poster": _texts(f"pictures/{album.id}/poster.jpg"),
+            "tracks": [{"id": track.id, "name": track.name} for track in tracks],
+        },
+    )
     return [whole, *tracks]
 
 
@@ -154,14 +218,44 @@ def _confusions() -> list[Record]:
     for place, film in enumerate(films()):
         rng = random.Random(f"confusion {film.id}")
         if place % 3 == 0:
-            twin = Film(id=f"x{place:04d}", title=film.title, year=film.year + rng.choice((-22, -14, 9, 17, 26)), minutes=film.minutes + rng.choice((-18, 14, 25)), genres=film.genres,
-                        director="Somebody Else", cast=(), plot="Another telling of the same story.")
+            twin = Film(
+                id=f"x{place:04d}",
+                title=film.title,
+                year=film.year + rng.choice((-22, -14, 9, 17, 26)),
+                minutes=film.minutes + rng.choice((-18, 14, 25)),
+                genres=film.genres,
+                director="Somebody Else",
+                cast=(),
+                plot="Another telling of the same story.",
+            )
             made.append(_film(twin))
         if place % 5 == 1:
-            made.append(_film(Film(id=f"y{place:04d}", title=f"The {film.title.removeprefix('The ')} Affair", year=film.year + 3, minutes=95, genres=("Crime",), director="Somebody Else", cast=(), plot="A namesake.")))
+            made.append(
+                _film(
+                    Film(
+                        id=f"y{place:04d}",
+                        title=f"The {film.title.removeprefix('The ')} Affair",
+                        year=film.year + 3,
+                        minutes=95,
+                        genres=("Crime",),
+                        director="Somebody Else",
+                        cast=(),
+                        plot="A namesake.",
+                    )
+                )
+            )
     for place, album in enumerate(albums()):
         if place % 6 == 0:
-            made += _album(Album(id=f"z{place:04d}", title=album.title, artist="The Weathermen of Pell", year=album.year + 2, genres=("rock",), tracks=tuple((f"Another {t}", s + 30, "The Weathermen of Pell", d) for t, s, _, d in album.tracks)))
+            made += _album(
+                Album(
+                    id=f"z{place:04d}",
+                    title=album.title,
+                    artist="The Weathermen of Pell",
+                    year=album.year + 2,
+                    genres=("rock",),
+                    tracks=tuple((f"Another {t}", s + 30, "The Weathermen of Pell", d) for t, s, _, d in album.tracks),
+                )
+            )
     return made
 
 
@@ -183,7 +277,9 @@ def _search(query: dict[str, Any]) -> list[dict[str, Any]]:
     wanted = query.get("type")
     types = {wanted} if isinstance(wanted, str) else set(wanted or ())
     year = next((str(p.get("v")) for p in query.get("properties", []) if p.get("pid") == "released"), "")
-    people = [without_accents(str(p.get("v"))) for p in query.get("properties", []) if p.get("pid") in ("artist", "director")]
+    people = [
+        without_accents(str(p.get("v"))) for p in query.get("properties", []) if p.get("pid") in ("artist", "director")
+    ]
     rows: list[tuple[float, Record]] = []
     for record in records().values():
         if types and record.type not in types:
@@ -199,7 +295,14 @@ def _search(query: dict[str, Any]) -> list[dict[str, Any]]:
     rows.sort(key=lambda row: (-row[0], row[1].id))
     limit = int(query.get("limit", 5))
     return [
-        {"id": r.id, "name": r.name, "type": [{"id": r.type, "name": r.type}], "score": round(min(v, 100), 2), "match": False, "description": f"{r.type}, {r.year or 'undated'}" + (f", {r.people[0]}" if r.people else "")}
+        {
+            "id": r.id,
+            "name": r.name,
+            "type": [{"id": r.type, "name": r.type}],
+            "score": round(min(v, 100), 2),
+            "match": False,
+            "description": f"{r.type}, {r.year or 'undated'}" + (f", {r.people[0]}" if r.people else ""),
+        }
         for v, r in rows[:limit]
     ]
 
@@ -213,7 +316,9 @@ def _picture(record_id: str, role: str) -> bytes | None:
     elif role == "still":
         image = backdrop(record.name, record.year or 0)
     else:
-        image = poster(record.name, record.year or 0, record.people[0] if record.type == "Film" and record.people else "")
+        image = poster(
+            record.name, record.year or 0, record.people[0] if record.type == "Film" and record.people else ""
+        )
     out = io.BytesIO()
     image.save(out, "JPEG", quality=86)
     return out.getvalue()
@@ -225,10 +330,16 @@ def create_almanac(key: str = "") -> Flask:
 
     def manifest(base: str) -> dict[str, Any]:
         told: dict[str, Any] = {
-            "versions": ["0.2"], "name": "Almanac", "identifierSpace": f"{base}id/", "schemaSpace": f"{base}schema/", "batchSize": 40,
-            "defaultTypes": [{"id": name, "name": name} for name in ("Film", "Series", "Album")], "view": {"url": f"{base}view/{{{{id}}}}"},
+            "versions": ["0.2"],
+            "name": "Almanac",
+            "identifierSpace": f"{base}id/",
+            "schemaSpace": f"{base}schema/",
+            "batchSize": 40,
+            "defaultTypes": [{"id": name, "name": name} for name in ("Film", "Series", "Album")],
+            "view": {"url": f"{base}view/{{{{id}}}}"},
             "preview": {"url": f"{base}preview/{{{{id}}}}", "width": 420, "height": 180},
-            "suggest": {"entity": {"service_url": base.rstrip("/"), "service_path": "/suggest/entity"}}, "extend": {"propose_properties": {"service_url": base.rstrip("/"), "service_path": "/properties"}},
+            "suggest": {"entity": {"service_url": base.rstrip("/"), "service_path": "/suggest/entity"}},
+            "extend": {"propose_properties": {"service_url": base.rstrip("/"), "service_path": "/properties"}},
         }
         if key:
             told["authentication"] = {"type": "apiKey", "in": "header", "name": "X-Almanac-Key"}
@@ -254,7 +365,12 @@ def create_almanac(key: str = "") -> Flask:
 
     @app.get("/suggest/entity")
     def suggest() -> Response:
-        return jsonify(result=[{"id": row["id"], "name": row["name"], "description": row["description"]} for row in _search({"query": request.args.get("prefix", ""), "limit": 10})])
+        return jsonify(
+            result=[
+                {"id": row["id"], "name": row["name"], "description": row["description"]}
+                for row in _search({"query": request.args.get("prefix", ""), "limit": 10})
+            ]
+        )
 
     @app.get("/preview/<record_id>")
     def preview(record_id: str) -> tuple[str, int]:
@@ -274,7 +390,9 @@ def _extend(question: dict[str, Any]) -> dict[str, Any]:
     rows: dict[str, dict[str, list[Any]]] = {}
     for record_id in list(question["ids"])[:40]:
         record = records().get(record_id)
-        rows[record_id] = {name: [_absolute(name, cell) for cell in (record.values.get(name, []) if record else [])] for name in wanted}
+        rows[record_id] = {
+            name: [_absolute(name, cell) for cell in (record.values.get(name, []) if record else [])] for name in wanted
+        }
     return {"meta": [{"id": name, "name": name} for name in wanted], "rows": rows}
 
 
@@ -295,7 +413,13 @@ def main() -> None:
             """Say nothing."""
 
     records()
-    make_server("127.0.0.1", int(sys.argv[1]), create_almanac(sys.argv[2] if len(sys.argv) > 2 else ""), threaded=True, request_handler=Quiet).serve_forever()
+    make_server(
+        "127.0.0.1",
+        int(sys.argv[1]),
+        create_almanac(sys.argv[2] if len(sys.argv) > 2 else ""),
+        threaded=True,
+        request_handler=Quiet,
+    ).serve_forever()
 
 
 if __name__ == "__main__":

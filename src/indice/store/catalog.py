@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ColumnElement, Select, case, func, literal, or_, select
+from sqlalchemy import ColumnElement, case, func, literal, or_, select
 from sqlalchemy.orm import Session, aliased
 
 from .models import Artwork, Candidate, Entry, File, Finding, Folder, Library, Person
@@ -33,7 +33,16 @@ __all__ = [
 
 SHELVES = {"films": ("movie",), "series": ("series",), "music": ("album",), "photos": ("photo", "clip")}
 """A shelf of the catalog → the kinds of entries that stand on it."""
-_ROLES = {"movie": ("poster", "thumb"), "series": ("poster",), "season": ("poster",), "album": ("cover",), "artist": ("portrait",), "photo": ("photo",), "clip": ("thumb",), "episode": ("thumb",)}
+_ROLES = {
+    "movie": ("poster", "thumb"),
+    "series": ("poster",),
+    "season": ("poster",),
+    "album": ("cover",),
+    "artist": ("portrait",),
+    "photo": ("photo",),
+    "clip": ("thumb",),
+    "episode": ("thumb",),
+}
 _ORIGIN_ORDER = ("hand", "file", "tags", "source", "frame")
 
 
@@ -47,10 +56,18 @@ def artwork_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[Artwork]
     found: dict[int, list[Artwork]] = defaultdict(list)
     chosen = list(entry_ids)
     for start in range(0, len(chosen), 5000):
-        for picture in db.scalars(select(Artwork).where(Artwork.entry_id.in_(chosen[start:start + 5000]))):
+        for picture in db.scalars(select(Artwork).where(Artwork.entry_id.in_(chosen[start : start + 5000]))):
             found[picture.entry_id].append(picture)
     for pictures in found.values():
-        pictures.sort(key=lambda picture: (_ORIGIN_ORDER.index(picture.origin.partition(":")[0]) if picture.origin.partition(":")[0] in _ORIGIN_ORDER else 9, picture.role, picture.id))
+        pictures.sort(
+            key=lambda picture: (
+                _ORIGIN_ORDER.index(picture.origin.partition(":")[0])
+                if picture.origin.partition(":")[0] in _ORIGIN_ORDER
+                else 9,
+                picture.role,
+                picture.id,
+            )
+        )
     return found
 
 
@@ -83,11 +100,24 @@ def search_entries(db: Session, words: str, *, limit: int) -> list[Entry]:
     escaped = wanted.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     by_file = select(File.entry_id).where(File.shown.ilike(f"%{escaped}%", escape="\\")).limit(200)
     rank = func.greatest(func.similarity(Entry.search, wanted), func.word_similarity(wanted, Entry.search))
-    order = {kind: place for place, kind in enumerate(("movie", "series", "artist", "album", "event", "episode", "track", "clip", "photo", "season"))}
+    order = {
+        kind: place
+        for place, kind in enumerate(
+            ("movie", "series", "artist", "album", "event", "episode", "track", "clip", "photo", "season")
+        )
+    }
     query = (
         select(Entry)
-        .where(or_(Entry.search.like(f"%{escaped}%", escape="\\"), literal(wanted).op("<%")(Entry.search), Entry.id.in_(by_file)), Entry.kind != "season")
-        .order_by(Entry.search.like(f"{escaped}%", escape="\\").desc(), rank.desc(), Entry.id).limit(limit * 2)
+        .where(
+            or_(
+                Entry.search.like(f"%{escaped}%", escape="\\"),
+                literal(wanted).op("<%")(Entry.search),
+                Entry.id.in_(by_file),
+            ),
+            Entry.kind != "season",
+        )
+        .order_by(Entry.search.like(f"{escaped}%", escape="\\").desc(), rank.desc(), Entry.id)
+        .limit(limit * 2)
     )
     found = list(db.scalars(query))
     found.sort(key=lambda entry: (not entry.search.startswith(wanted), order.get(entry.kind, 20)))
@@ -97,7 +127,12 @@ def search_entries(db: Session, words: str, *, limit: int) -> list[Entry]:
 def files_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[tuple[File, Folder]]]:
     """Files that serve entries, with the folder that they lie in, in the order of paths."""
     found: dict[int, list[tuple[File, Folder]]] = defaultdict(list)
-    for file, folder in db.execute(select(File, Folder).join(Folder).where(File.entry_id.in_(list(entry_ids)), File.state != "missing").order_by(File.shown)):
+    for file, folder in db.execute(
+        select(File, Folder)
+        .join(Folder)
+        .where(File.entry_id.in_(list(entry_ids)), File.state != "missing")
+        .order_by(File.shown)
+    ):
         found[file.entry_id or 0].append((file, folder))
     return found
 
@@ -113,20 +148,33 @@ def recent_entries(db: Session, since: datetime | None, *, limit: int) -> list[E
 def waiting_counts(db: Session) -> dict[str, int]:
     """How much waits in each place."""
     return {
-        "matches": db.scalar(select(func.count()).select_from(Entry).where(Entry.state == "waiting", Entry.kind.in_(("movie", "series", "album")))) or 0,
+        "matches": db.scalar(
+            select(func.count())
+            .select_from(Entry)
+            .where(Entry.state == "waiting", Entry.kind.in_(("movie", "series", "album")))
+        )
+        or 0,
         "names": db.scalar(select(func.count()).select_from(Finding)) or 0,
     }
 
 
 def waiting_entries(db: Session) -> list[Entry]:
     """Entries that wait for a decision: those of one artist or one beginning together, the likeliest first."""
-    return list(db.scalars(select(Entry).where(Entry.state == "waiting", Entry.kind.in_(("movie", "series", "album"))).order_by(Entry.library_id, Entry.kind, Entry.sort_title, Entry.id)))
+    return list(
+        db.scalars(
+            select(Entry)
+            .where(Entry.state == "waiting", Entry.kind.in_(("movie", "series", "album")))
+            .order_by(Entry.library_id, Entry.kind, Entry.sort_title, Entry.id)
+        )
+    )
 
 
 def candidates_of(db: Session, entry_ids: Sequence[int]) -> dict[int, list[Candidate]]:
     """Candidates of entries, best first."""
     found: dict[int, list[Candidate]] = defaultdict(list)
-    for candidate in db.scalars(select(Candidate).where(Candidate.entry_id.in_(entry_ids)).order_by(Candidate.score.desc(), Candidate.id)):
+    for candidate in db.scalars(
+        select(Candidate).where(Candidate.entry_id.in_(entry_ids)).order_by(Candidate.score.desc(), Candidate.id)
+    ):
         found[candidate.entry_id].append(candidate)
     return found
 
@@ -154,27 +202,47 @@ _PARENT = aliased(Entry)
 _ABOVE = aliased(Entry)
 
 
-def _with_state(query: Select[Any]) -> Select[Any]:
+def _with_state(query: Any) -> Any:
     """Files joined with what decides their state."""
-    return query.outerjoin(Entry, Entry.id == File.entry_id).outerjoin(_PARENT, _PARENT.id == Entry.parent_id).outerjoin(_ABOVE, _ABOVE.id == _PARENT.parent_id)
+    return (
+        query.outerjoin(Entry, Entry.id == File.entry_id)
+        .outerjoin(_PARENT, _PARENT.id == Entry.parent_id)
+        .outerjoin(_ABOVE, _ABOVE.id == _PARENT.parent_id)
+    )
 
 
 def _state() -> ColumnElement[str]:
     """A file's state for people: settled, waiting, name (to be mended), unseen, away or other."""
     found = select(Finding.id).where(Finding.folder_id == File.folder_id, Finding.path == File.shown).exists()
-    settled = or_(Entry.state == "settled", _PARENT.state == "settled", _ABOVE.state == "settled", File.kind.in_(("photo", "clip")))
+    settled = or_(
+        Entry.state == "settled",
+        _PARENT.state == "settled",
+        _ABOVE.state == "settled",
+        File.kind.in_(("photo", "clip")),
+    )
     waiting = or_(Entry.state == "waiting", _PARENT.state == "waiting", _ABOVE.state == "waiting")
-    return case((File.state == "away", "away"), (found, "name"), (File.entry_id.is_(None), "other"), (settled, "settled"), (waiting, "waiting"), else_="unseen")
+    return case(
+        (File.state == "away", "away"),
+        (found, "name"),
+        (File.entry_id.is_(None), "other"),
+        (settled, "settled"),
+        (waiting, "waiting"),
+        else_="unseen",
+    )
 
 
 def folder_counts(db: Session, library_id: int | None = None) -> list[FolderCount]:
     """States of the files of every directory, not summed up."""
-    query = _with_state(select(File.folder_id, File.directory, _state().label("state")).join(Folder)).where(File.state != "missing")
+    query = _with_state(select(File.folder_id, File.directory, _state().label("state")).join(Folder)).where(
+        File.state != "missing"
+    )
     if library_id is not None:
         query = query.where(Folder.library_id == library_id)
     counts: dict[tuple[int, str], FolderCount] = {}
     rows = query.subquery()
-    grouped = select(rows.c.folder_id, rows.c.directory, rows.c.state, func.count()).group_by(rows.c.folder_id, rows.c.directory, rows.c.state)
+    grouped = select(rows.c.folder_id, rows.c.directory, rows.c.state, func.count()).group_by(
+        rows.c.folder_id, rows.c.directory, rows.c.state
+    )
     for folder_id, directory, state, count in db.execute(grouped):
         counts.setdefault((folder_id, directory), FolderCount(folder_id, directory)).states[state] = count
     return list(counts.values())
@@ -197,16 +265,31 @@ def tree_of(counts: Sequence[FolderCount]) -> list[FolderCount]:
 
 def files_in(db: Session, folder_id: int, directory: str) -> list[tuple[File, str]]:
     """Files of one directory with their state for people."""
-    query = _with_state(select(File, _state())).where(File.folder_id == folder_id, File.directory == directory, File.state != "missing").order_by(File.shown)
-    return [(file, state) for file, state in db.execute(query)]
+    query = (
+        _with_state(select(File, _state()))
+        .where(File.folder_id == folder_id, File.directory == directory, File.state != "missing")
+        .order_by(File.shown)
+    )
+    rows: list[Any] = list(db.execute(query))
+    return [(file, str(state)) for file, state in rows]
 
 
 def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
     """Libraries with the states of their files, and their size in bytes."""
-    sizes: dict[int, int] = dict(db.execute(select(Folder.library_id, func.sum(File.size_bytes)).join(File).where(File.state != "missing").group_by(Folder.library_id)).tuples().all())
-    owner = dict(db.execute(select(Folder.id, Folder.library_id)).tuples().all())
+    sizes: dict[int, int] = dict(
+        db.execute(
+            select(Folder.library_id, func.sum(File.size_bytes))
+            .join(File)
+            .where(File.state != "missing")
+            .group_by(Folder.library_id)
+        ).all()
+    )
+    owner = dict(db.execute(select(Folder.id, Folder.library_id)).all())
     states: dict[int, dict[str, int]] = defaultdict(lambda: defaultdict(int))
     for count in folder_counts(db):
         for state, number in count.states.items():
             states[owner[count.folder_id]][state] += number
-    return [(library, dict(states.get(library.id, {})), int(sizes.get(library.id, 0))) for library in db.scalars(select(Library).order_by(Library.id))]
+    return [
+        (library, dict(states.get(library.id, {})), int(sizes.get(library.id, 0)))
+        for library in db.scalars(select(Library).order_by(Library.id))
+    ]

@@ -56,12 +56,17 @@ class Cluster:
 
     def binary(self, name: str) -> str:
         """Path of one of the server's programs; raises IndiceError when it is not installed."""
-        found = sorted(Path("/usr/lib/postgresql").glob(f"*/bin/{name}"), key=lambda p: int(p.parts[-3]) if p.parts[-3].isdigit() else 0)
+        found = sorted(
+            Path("/usr/lib/postgresql").glob(f"*/bin/{name}"),
+            key=lambda p: int(p.parts[-3]) if p.parts[-3].isdigit() else 0,
+        )
         if found:
             return str(found[-1])
         path = shutil.which(name)
         if path is None:
-            raise IndiceError("PostgreSQL's server is not installed.", hint="As root: apt-get install postgresql postgresql-contrib")
+            raise IndiceError(
+                "PostgreSQL's server is not installed.", hint="As root: apt-get install postgresql postgresql-contrib"
+            )
         return path
 
     def _run(self, arguments: list[str], **more: object) -> subprocess.CompletedProcess[str]:
@@ -109,24 +114,40 @@ class Cluster:
             self.password_file.write_text(secrets.token_urlsafe(24))
         if self.data.exists():
             shutil.rmtree(self.data)
-        if self.as_root:
-            account = pwd.getpwnam("postgres")
+        account = pwd.getpwnam("postgres") if self.as_root else None
+        if account is not None:
             os.chown(self.folder, account.pw_uid, account.pw_gid)
         self.folder.chmod(0o700)
         handed = self.folder / "handed-password"
         handed.write_text(self.password)
         handed.chmod(0o600)
-        if self.as_root:
+        if account is not None:
             os.chown(handed, account.pw_uid, account.pw_gid)
         try:
-            made = self._run([
-                self.binary("initdb"), "-D", str(self.data), "-U", "indice", "--pwfile", str(handed), "--auth=scram-sha-256",
-                "--encoding=UTF8", "--locale-provider=icu", "--icu-locale=und", "--locale=C.UTF-8", "--data-checksums",
-            ])
+            made = self._run(
+                [
+                    self.binary("initdb"),
+                    "-D",
+                    str(self.data),
+                    "-U",
+                    "indice",
+                    "--pwfile",
+                    str(handed),
+                    "--auth=scram-sha-256",
+                    "--encoding=UTF8",
+                    "--locale-provider=icu",
+                    "--icu-locale=und",
+                    "--locale=C.UTF-8",
+                    "--data-checksums",
+                ]
+            )
         finally:
             handed.unlink()
         if made.returncode:
-            raise IndiceError(f"The private database could not be made in {self.data}: {made.stderr.strip()[-400:]}", hint="Check free space and the folder's permissions.")
+            raise IndiceError(
+                f"The private database could not be made in {self.data}: {made.stderr.strip()[-400:]}",
+                hint="Check free space and the folder's permissions.",
+            )
         if self.as_root:
             os.chmod(self.folder, 0o755)
 
@@ -142,10 +163,14 @@ class Cluster:
             "-c shared_buffers=128MB -c max_connections=80 -c log_min_messages=warning -c password_encryption=scram-sha-256 -c max_wal_size=512MB"
         )
         log = self.folder / "server.log"
-        started = self._run([self.binary("pg_ctl"), "-D", str(self.data), "-l", str(log), "-w", "-t", "30", "-o", options, "start"])
+        started = self._run(
+            [self.binary("pg_ctl"), "-D", str(self.data), "-l", str(log), "-w", "-t", "30", "-o", options, "start"]
+        )
         if started.returncode:
             detail = log.read_text("utf-8", "replace")[-600:] if log.exists() else started.stderr
-            raise IndiceError(f"The private database did not start: {detail.strip()}", hint=f"Look at {log}; is the disk full?")
+            raise IndiceError(
+                f"The private database did not start: {detail.strip()}", hint=f"Look at {log}; is the disk full?"
+            )
 
     def _ensure_database(self) -> None:
         import psycopg
@@ -160,7 +185,9 @@ class Cluster:
                 return
             except psycopg.OperationalError as error:
                 if time.monotonic() > deadline:
-                    raise IndiceError(f"The private database does not answer: {error}", hint="Try `./indice stop`, then start again.") from error
+                    raise IndiceError(
+                        f"The private database does not answer: {error}", hint="Try `./indice stop`, then start again."
+                    ) from error
                 time.sleep(0.1)
 
     def stop(self) -> bool:

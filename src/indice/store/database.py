@@ -50,7 +50,11 @@ class Database:
                     config.attributes["connection"] = link
                     command.upgrade(config, "head")
         except OperationalError as error:
-            raise IndiceError(f"The database cannot be reached: {error.orig}", hint="Is the server of INDICE_DATABASE_URL up?", reference="database-down") from error
+            raise IndiceError(
+                f"The database cannot be reached: {error.orig}",
+                hint="Is the server of INDICE_DATABASE_URL up?",
+                reference="database-down",
+            ) from error
 
 
 def open_database(settings: Settings) -> Database:

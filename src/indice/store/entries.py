@@ -14,13 +14,34 @@ from ..core.facts import Value, best_value
 from ..core.grouping import EntryDraft, Grouped, sort_title
 from .models import Artwork, Candidate, Decision, Entry, Fact, File, now
 
-__all__ = ["add_artwork", "apply_grouping", "entries_to_match", "forget_candidates", "put_facts", "refresh_shown", "restore", "save_candidates", "snapshot", "values_of"]
+__all__ = [
+    "add_artwork",
+    "apply_grouping",
+    "entries_to_match",
+    "forget_candidates",
+    "put_facts",
+    "refresh_shown",
+    "restore",
+    "save_candidates",
+    "snapshot",
+    "values_of",
+]
 
 
 def _row(library_id: int, draft: EntryDraft, parent_id: int | None) -> dict[str, Any]:
     return {
-        "library_id": library_id, "parent_id": parent_id, "key": draft.key, "kind": draft.kind, "title": draft.title, "sort_title": sort_title(draft.title), "search": draft.title.casefold(),
-        "year": draft.year, "season": draft.season, "number": draft.number, "disc": draft.disc, "moment": draft.moment,
+        "library_id": library_id,
+        "parent_id": parent_id,
+        "key": draft.key,
+        "kind": draft.kind,
+        "title": draft.title,
+        "sort_title": sort_title(draft.title),
+        "search": draft.title.casefold(),
+        "year": draft.year,
+        "season": draft.season,
+        "number": draft.number,
+        "disc": draft.disc,
+        "moment": draft.moment,
     }
 
 
@@ -29,7 +50,7 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: boo
 
     `whole` says that the grouping saw every file of the library: then entries that it does not know are removed.
     """
-    known: dict[str, int] = dict(db.execute(select(Entry.key, Entry.id).where(Entry.library_id == library_id)).tuples().all())
+    known: dict[str, int] = dict(db.execute(select(Entry.key, Entry.id).where(Entry.library_id == library_id)).all())
     fresh = 0
     level: list[EntryDraft] = [draft for draft in grouped.entries.values() if draft.parent is None]
     children: dict[str, list[EntryDraft]] = defaultdict(list)
@@ -40,18 +61,28 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: boo
         new = [draft for draft in level if draft.key not in known]
         if new:
             rows = [_row(library_id, draft, known.get(draft.parent or "")) for draft in new]
-            made = db.execute(insert(Entry).on_conflict_do_nothing(index_elements=["library_id", "key"]).returning(Entry.key, Entry.id), rows).tuples().all()
+            made = db.execute(
+                insert(Entry)
+                .on_conflict_do_nothing(index_elements=["library_id", "key"])
+                .returning(Entry.key, Entry.id),
+                rows,
+            ).all()
             known.update(dict(made))
             fresh += len(made)
         level = [child for draft in level for child in children.get(draft.key, ())]
-    facts = [(known[draft.key], origin, values) for draft in grouped.entries.values() for origin, values in draft.facts.items() if values and draft.key in known]
+    facts = [
+        (known[draft.key], origin, values)
+        for draft in grouped.entries.values()
+        for origin, values in draft.facts.items()
+        if values and draft.key in known
+    ]
     put_facts(db, facts)
     _serve(db, grouped, known)
     if whole:
         _update_plain(db, grouped, known)
         gone = [id_ for key, id_ in known.items() if key not in grouped.entries]
         for start in range(0, len(gone), 2000):
-            db.execute(delete(Entry).where(Entry.id.in_(gone[start:start + 2000])))
+            db.execute(delete(Entry).where(Entry.id.in_(gone[start : start + 2000])))
     return fresh
 
 
@@ -60,12 +91,19 @@ def _serve(db: Session, grouped: Grouped, known: Mapping[str, int]) -> None:
     for file_id, (key, serves) in grouped.serves.items():
         by_target[known[key], serves].append(file_id)
     for (entry_id, serves), ids in by_target.items():
-        db.execute(update(File).where(File.id.in_(ids), (File.entry_id.is_distinct_from(entry_id)) | (File.serves != serves)).values(entry_id=entry_id, serves=serves))
+        db.execute(
+            update(File)
+            .where(File.id.in_(ids), (File.entry_id.is_distinct_from(entry_id)) | (File.serves != serves))
+            .values(entry_id=entry_id, serves=serves)
+        )
 
 
 def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int]) -> None:
     """What names say may have changed; a settled entry keeps the title that its facts give."""
-    stored = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_([known[key] for key in grouped.entries])))}
+    stored = {
+        entry.id: entry
+        for entry in db.scalars(select(Entry).where(Entry.id.in_([known[key] for key in grouped.entries])))
+    }
     for draft in grouped.entries.values():
         entry = stored.get(known[draft.key])
         if entry is None:
@@ -75,23 +113,38 @@ def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int]) -> No
             value = getattr(draft, name)
             if value is not None and getattr(entry, name) != value:
                 setattr(entry, name, value)
-        if entry.state != "settled" and entry.external_id is None and (entry.title, entry.year) != (draft.title, draft.year):
-            entry.title, entry.sort_title, entry.search, entry.year = draft.title, sort_title(draft.title), draft.title.casefold(), draft.year
+        if (
+            entry.state != "settled"
+            and entry.external_id is None
+            and (entry.title, entry.year) != (draft.title, draft.year)
+        ):
+            entry.title, entry.sort_title, entry.search, entry.year = (
+                draft.title,
+                sort_title(draft.title),
+                draft.title.casefold(),
+                draft.year,
+            )
 
 
 def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]]) -> None:
     """Record values: entry, origin, field → value. A locked value stays as it is."""
-    rows = [{"entry_id": entry_id, "field": name, "origin": origin, "value": {"v": value}, "at": now()} for entry_id, origin, values in facts for name, value in values.items() if value not in (None, "", [])]
+    rows = [
+        {"entry_id": entry_id, "field": name, "origin": origin, "value": {"v": value}, "at": now()}
+        for entry_id, origin, values in facts
+        for name, value in values.items()
+        if value not in (None, "", [])
+    ]
     unique = {(row["entry_id"], row["field"], row["origin"]): row for row in rows}
     chosen = list(unique.values())
     statement = insert(Fact)
     for start in range(0, len(chosen), 2000):
         db.execute(
             statement.on_conflict_do_update(
-                index_elements=["entry_id", "field", "origin"], set_={"value": statement.excluded.value, "at": statement.excluded.at},
+                index_elements=["entry_id", "field", "origin"],
+                set_={"value": statement.excluded.value, "at": statement.excluded.at},
                 where=(~Fact.locked) & (Fact.value != statement.excluded.value),
             ),
-            chosen[start:start + 2000],
+            chosen[start : start + 2000],
         )
 
 
@@ -108,21 +161,38 @@ def refresh_shown(db: Session, entry_ids: Sequence[int]) -> None:
     facts = values_of(db, entry_ids)
     for entry in db.scalars(select(Entry).where(Entry.id.in_(entry_ids))):
         own = facts.get(entry.id, {})
-        title, date, year = best_value(own.get("title", [])), best_value(own.get("date", [])), best_value(own.get("year", []))
+        title, date, year = (
+            best_value(own.get("title", [])),
+            best_value(own.get("date", [])),
+            best_value(own.get("year", [])),
+        )
         if title is not None:
             entry.title, entry.sort_title = str(title.value), sort_title(str(title.value))
         if date is not None and entry.kind in ("movie", "series", "album") and str(date.value)[:4].isdigit():
             entry.year = int(str(date.value)[:4])
         elif year is not None and str(year.value).isdigit():
             entry.year = int(year.value)
-        words = [entry.title, *(str(value.value) for value in own.get("title", [])), *(str(alias) for value in own.get("aliases", []) for alias in (value.value if isinstance(value.value, list) else [value.value]))]
+        words = [
+            entry.title,
+            *(str(value.value) for value in own.get("title", [])),
+            *(
+                str(alias)
+                for value in own.get("aliases", [])
+                for alias in (value.value if isinstance(value.value, list) else [value.value])
+            ),
+        ]
         entry.search = " ".join(dict.fromkeys(word.casefold() for word in words))
 
 
 def entries_to_match(db: Session, library_id: int, *, again: bool = False) -> list[Entry]:
     """Films, series and albums that no source was asked about, or whose answer a person has not decided."""
     states = ("unseen", "none", "waiting") if again else ("unseen",)
-    query = select(Entry).where(Entry.library_id == library_id, Entry.kind.in_(("movie", "series", "album")), Entry.state.in_(states), Entry.decided_by.is_distinct_from("hand"))
+    query = select(Entry).where(
+        Entry.library_id == library_id,
+        Entry.kind.in_(("movie", "series", "album")),
+        Entry.state.in_(states),
+        Entry.decided_by.is_distinct_from("hand"),
+    )
     return list(db.scalars(query.order_by(Entry.sort_title, Entry.id)))
 
 
@@ -139,7 +209,14 @@ def save_candidates(db: Session, rows: Sequence[dict[str, Any]]) -> None:
 
 def snapshot(db: Session, entry: Entry) -> dict[str, Any]:
     """The state of an entry and of what lies below it, for taking a decision back."""
-    return {"state": entry.state, "decided_by": entry.decided_by, "source_id": entry.source_id, "external_id": entry.external_id, "score": entry.score, "note": entry.note}
+    return {
+        "state": entry.state,
+        "decided_by": entry.decided_by,
+        "source_id": entry.source_id,
+        "external_id": entry.external_id,
+        "score": entry.score,
+        "note": entry.note,
+    }
 
 
 def restore(db: Session, decision: Decision) -> Entry | None:
@@ -148,7 +225,9 @@ def restore(db: Session, decision: Decision) -> Entry | None:
     if entry is None:
         return None
     family = descendants(db, entry.id)
-    db.execute(delete(Fact).where(Fact.entry_id.in_([entry.id, *family]), Fact.origin.startswith("source:"), ~Fact.locked))
+    db.execute(
+        delete(Fact).where(Fact.entry_id.in_([entry.id, *family]), Fact.origin.startswith("source:"), ~Fact.locked)
+    )
     db.execute(delete(Artwork).where(Artwork.entry_id.in_([entry.id, *family]), Artwork.origin.startswith("source:")))
     db.execute(update(Entry).where(Entry.id.in_(family)).values(external_id=None, source_id=None))
     for name, value in decision.before.items():
@@ -169,7 +248,16 @@ def descendants(db: Session, entry_id: int) -> list[int]:
     return below
 
 
-def add_artwork(db: Session, entry_id: int, role: str, origin: str, *, digest: str, width: int, height: int, blur: str) -> None:
+def add_artwork(
+    db: Session, entry_id: int, role: str, origin: str, *, digest: str, width: int, height: int, blur: str
+) -> None:
     """Record a picture of an entry; one a role and origin."""
-    statement = insert(Artwork).values(entry_id=entry_id, role=role, origin=origin, digest=digest, width=width, height=height, blur=blur)
-    db.execute(statement.on_conflict_do_update(index_elements=["entry_id", "origin", "role"], set_={"digest": digest, "width": width, "height": height, "blur": blur}))
+    statement = insert(Artwork).values(
+        entry_id=entry_id, role=role, origin=origin, digest=digest, width=width, height=height, blur=blur
+    )
+    db.execute(
+        statement.on_conflict_do_update(
+            index_elements=["entry_id", "origin", "role"],
+            set_={"digest": digest, "width": width, "height": height, "blur": blur},
+        )
+    )

@@ -18,26 +18,57 @@ __all__ = ["export_entries"]
 
 def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
     """One object an entry, parents before their children."""
-    entries = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.library_id == library.id).order_by(Entry.id))}
+    entries = {
+        entry.id: entry for entry in db.scalars(select(Entry).where(Entry.library_id == library.id).order_by(Entry.id))
+    }
     sources = {source.id: source.name for source in db.scalars(select(Source))}
     facts = values_of(db, list(entries))
     candidates: dict[int, list[dict[str, Any]]] = defaultdict(list)
-    for candidate in db.scalars(select(Candidate).where(Candidate.entry_id.in_(entries)).order_by(Candidate.score.desc(), Candidate.id)):
+    for candidate in db.scalars(
+        select(Candidate).where(Candidate.entry_id.in_(entries)).order_by(Candidate.score.desc(), Candidate.id)
+    ):
         candidates[candidate.entry_id].append({"id": candidate.external_id, "score": round(candidate.score, 4)})
     files: dict[int, list[str]] = defaultdict(list)
     folder_of: dict[int, str] = {}
-    for entry_id, path, folder in db.execute(select(File.entry_id, File.shown, Folder.shown).join(Folder).where(Folder.library_id == library.id, File.state != "missing").order_by(File.shown)):
+    for entry_id, path, folder in db.execute(
+        select(File.entry_id, File.shown, Folder.shown)
+        .join(Folder)
+        .where(Folder.library_id == library.id, File.state != "missing")
+        .order_by(File.shown)
+    ):
         walked = entry_id
         while walked is not None and walked in entries:
             files[walked].append(path)
             folder_of.setdefault(walked, folder)
             walked = entries[walked].parent_id
     for entry in entries.values():
-        decision = entry.decided_by if entry.state == "settled" and entry.decided_by else "automatic" if entry.state == "settled" else entry.state
+        decision = (
+            entry.decided_by
+            if entry.state == "settled" and entry.decided_by
+            else "automatic"
+            if entry.state == "settled"
+            else entry.state
+        )
         row: dict[str, Any] = {
-            "key": entry.key, "parent": entries[entry.parent_id].key if entry.parent_id in entries else None, "kind": entry.kind, "title": entry.title, "year": entry.year, "season": entry.season,
-            "number": entry.number, "library": library.name, "folder": folder_of.get(entry.id), "files": files[entry.id], "source": sources.get(entry.source_id or 0), "id": entry.external_id,
-            "decision": decision, "score": entry.score, "candidates": candidates.get(entry.id) if entry.state in ("waiting", "settled") else None,
-            "facts": {name: best.value for name, values in facts.get(entry.id, {}).items() if (best := best_value(values)) is not None},
+            "key": entry.key,
+            "parent": entries[entry.parent_id].key if entry.parent_id in entries else None,
+            "kind": entry.kind,
+            "title": entry.title,
+            "year": entry.year,
+            "season": entry.season,
+            "number": entry.number,
+            "library": library.name,
+            "folder": folder_of.get(entry.id),
+            "files": files[entry.id],
+            "source": sources.get(entry.source_id or 0),
+            "id": entry.external_id,
+            "decision": decision,
+            "score": entry.score,
+            "candidates": candidates.get(entry.id) if entry.state in ("waiting", "settled") else None,
+            "facts": {
+                name: best.value
+                for name, values in facts.get(entry.id, {}).items()
+                if (best := best_value(values)) is not None
+            },
         }
         yield {name: value for name, value in row.items() if value is not None}

@@ -12,7 +12,17 @@ from sqlalchemy.orm import Session
 
 from .models import File, Folder
 
-__all__ = ["Known", "NewFile", "files_to_probe", "known_files", "library_files", "mark_away", "mark_state", "save_files", "save_probe"]
+__all__ = [
+    "Known",
+    "NewFile",
+    "files_to_probe",
+    "known_files",
+    "library_files",
+    "mark_away",
+    "mark_state",
+    "save_files",
+    "save_probe",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +52,9 @@ class NewFile:
 
 def known_files(db: Session, folder_id: int) -> dict[bytes, Known]:
     """Every recorded path of a folder."""
-    rows = db.execute(select(File.path, File.id, File.size_bytes, File.mtime_ns, File.state).where(File.folder_id == folder_id))
+    rows = db.execute(
+        select(File.path, File.id, File.size_bytes, File.mtime_ns, File.state).where(File.folder_id == folder_id)
+    )
     return {bytes(path): Known(id_, size, mtime, state) for path, id_, size, mtime, state in rows}
 
 
@@ -50,9 +62,16 @@ def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> None:
     """Record new files, and what changed of known ones; they wait to be looked into."""
     if not files:
         return
-    rows = [{name: getattr(file, name) for name in NewFile.__slots__} | {"folder_id": folder_id, "state": "present", "media": None, "problem": ""} for file in files]
+    rows = [
+        {name: getattr(file, name) for name in NewFile.__slots__}
+        | {"folder_id": folder_id, "state": "present", "media": None, "problem": ""}
+        for file in files
+    ]
     statement = insert(File)
-    changed = {name: statement.excluded[name] for name in ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "media", "problem")}
+    changed = {
+        name: statement.excluded[name]
+        for name in ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "media", "problem")
+    }
     db.execute(statement.on_conflict_do_update(index_elements=["folder_id", "path"], set_=changed), rows)
 
 
@@ -60,7 +79,7 @@ def mark_state(db: Session, ids: Iterable[int], state: str) -> None:
     """Set the state of files."""
     chosen = list(ids)
     for start in range(0, len(chosen), 5000):
-        db.execute(update(File).where(File.id.in_(chosen[start:start + 5000])).values(state=state))
+        db.execute(update(File).where(File.id.in_(chosen[start : start + 5000])).values(state=state))
 
 
 def mark_away(db: Session, folder: Folder) -> None:
@@ -71,7 +90,12 @@ def mark_away(db: Session, folder: Folder) -> None:
 
 def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes, str]]:
     """Id, folder, path and kind of files that nobody has looked into, in the order of paths."""
-    query = select(File.id, Folder.path, File.path, File.kind).join(Folder).where(Folder.library_id == library_id, File.media.is_(None), File.state == "present").order_by(File.shown)
+    query = (
+        select(File.id, Folder.path, File.path, File.kind)
+        .join(Folder)
+        .where(Folder.library_id == library_id, File.media.is_(None), File.state == "present")
+        .order_by(File.shown)
+    )
     return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in db.execute(query)]
 
 
@@ -79,7 +103,9 @@ def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any], str]]) 
     """Record what was found inside files: id, media, problem."""
     if results:
         db.connection().execute(
-            update(File.__table__).where(File.__table__.c.id == bindparam("file")).values(media=bindparam("found"), problem=bindparam("wrong")),  # type: ignore[arg-type]
+            update(File.__table__)
+            .where(File.__table__.c.id == bindparam("file"))
+            .values(media=bindparam("found"), problem=bindparam("wrong")),  # type: ignore[arg-type]
             [{"file": id_, "found": media, "wrong": problem} for id_, media, problem in results],
         )
 

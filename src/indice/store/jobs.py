@@ -23,7 +23,9 @@ def announce(db: Session, topic: str) -> None:
 
 def find_active(db: Session, kind: str, library_id: int | None) -> Job | None:
     """The job of this kind for this library that waits or runs."""
-    return db.scalars(select(Job).where(Job.kind == kind, Job.library_id.is_not_distinct_from(library_id), Job.state.in_(ACTIVE))).first()
+    return db.scalars(
+        select(Job).where(Job.kind == kind, Job.library_id.is_not_distinct_from(library_id), Job.state.in_(ACTIVE))
+    ).first()
 
 
 def create_job(db: Session, kind: str, title: str, library_id: int | None) -> Job:
@@ -42,12 +44,18 @@ def recent_jobs(db: Session, *, limit: int) -> list[Job]:
 
 def job_lines(db: Session, job_id: int, *, limit: int) -> list[JobLine]:
     """The last lines of a job's log, oldest first."""
-    return list(reversed(db.scalars(select(JobLine).where(JobLine.job_id == job_id).order_by(JobLine.id.desc()).limit(limit)).all()))
+    return list(
+        reversed(
+            db.scalars(select(JobLine).where(JobLine.job_id == job_id).order_by(JobLine.id.desc()).limit(limit)).all()
+        )
+    )
 
 
 def fail_orphans(db: Session) -> list[int]:
     """Put jobs that lost their worker back into the queue; returns their ids."""
-    lost = db.scalars(select(Job.id).where(Job.state == "running", (Job.beat_at.is_(None)) | (Job.beat_at < now() - LOST_AFTER))).all()
+    lost = db.scalars(
+        select(Job.id).where(Job.state == "running", (Job.beat_at.is_(None)) | (Job.beat_at < now() - LOST_AFTER))
+    ).all()
     if lost:
         db.execute(update(Job).where(Job.id.in_(lost)).values(state="queued", step="Waiting to go on", rate=0.0))
         announce(db, "jobs")

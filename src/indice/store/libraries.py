@@ -15,25 +15,46 @@ from .models import Folder, Library, Source
 __all__ = ["add_library", "libraries_named", "remove_library"]
 
 
-def add_library(db: Session, *, name: str, kind: str, folders: Sequence[bytes], language: str, country: str, sources: Sequence[str]) -> Library:
+def add_library(
+    db: Session, *, name: str, kind: str, folders: Sequence[bytes], language: str, country: str, sources: Sequence[str]
+) -> Library:
     """Declare a library; raises IndiceError when the name or a folder is taken, or a folder cannot be read."""
     name = name.strip()
     if not name:
         raise IndiceError("A library needs a name.", reference="name-missing")
     if kind not in LIBRARIES:
-        raise IndiceError(f"There is no kind of library called {kind}.", hint=f"Known are {', '.join(LIBRARIES)}.", reference="kind-unknown")
+        raise IndiceError(
+            f"There is no kind of library called {kind}.",
+            hint=f"Known are {', '.join(LIBRARIES)}.",
+            reference="kind-unknown",
+        )
     if not folders:
         raise IndiceError("A library needs at least one folder.", reference="folder-missing")
     if db.scalars(select(Library).where(Library.name == name)).first() is not None:
-        raise IndiceError(f"There is a library called {name} already.", hint="Choose another name.", reference="name-taken", status=409)
+        raise IndiceError(
+            f"There is a library called {name} already.",
+            hint="Choose another name.",
+            reference="name-taken",
+            status=409,
+        )
     for source in sources:
         if db.scalars(select(Source).where(Source.name == source)).first() is None:
-            raise IndiceError(f"There is no source called {source}.", hint="Add it with `indice source add PROFILE.toml`.", reference="source-unknown")
+            raise IndiceError(
+                f"There is no source called {source}.",
+                hint="Add it with `indice source add PROFILE.toml`.",
+                reference="source-unknown",
+            )
     library = Library(name=name, kind=kind, language=language, country=country, sources=list(sources))
     db.add(library)
     db.flush()
     for path in folders:
-        db.add(Folder(library_id=library.id, path=_usable(db, path), shown=os.fsdecode(path).encode("utf-8", "replace").decode()))
+        db.add(
+            Folder(
+                library_id=library.id,
+                path=_usable(db, path),
+                shown=os.fsdecode(path).encode("utf-8", "replace").decode(),
+            )
+        )
         db.flush()
     return library
 
@@ -45,13 +66,26 @@ def _usable(db: Session, path: bytes) -> bytes:
     if not os.path.isabs(path):
         raise IndiceError(f"{shown} is no whole path.", hint="Begin with a slash.", reference="folder-relative")
     if not os.path.isdir(path):
-        raise IndiceError(f"{shown} does not exist, or is no folder.", hint="Is the drive plugged in? Check the spelling.", reference="folder-missing")
+        raise IndiceError(
+            f"{shown} does not exist, or is no folder.",
+            hint="Is the drive plugged in? Check the spelling.",
+            reference="folder-missing",
+        )
     if not os.access(path, os.R_OK | os.X_OK):
-        raise IndiceError(f"{shown} cannot be read.", hint="Give the account that runs Indice read access to it.", reference="folder-unreadable")
+        raise IndiceError(
+            f"{shown} cannot be read.",
+            hint="Give the account that runs Indice read access to it.",
+            reference="folder-unreadable",
+        )
     for other in db.scalars(select(Folder)):
         known = bytes(other.path)
         if path == known or path.startswith(known + b"/") or known.startswith(path + b"/"):
-            raise IndiceError(f"{shown} overlaps {other.shown}, which a library has already.", hint="Two libraries that overlap would show everything twice. Choose another folder.", reference="folder-overlaps", status=409)
+            raise IndiceError(
+                f"{shown} overlaps {other.shown}, which a library has already.",
+                hint="Two libraries that overlap would show everything twice. Choose another folder.",
+                reference="folder-overlaps",
+                status=409,
+            )
     return path
 
 
@@ -60,7 +94,12 @@ def libraries_named(db: Session, names: Sequence[str]) -> list[Library]:
     every = {library.name: library for library in db.scalars(select(Library).order_by(Library.id))}
     for name in names:
         if name not in every:
-            raise IndiceError(f"There is no library called {name}.", hint=f"There are {', '.join(every) or 'none yet'}.", reference="library-unknown", status=404)
+            raise IndiceError(
+                f"There is no library called {name}.",
+                hint=f"There are {', '.join(every) or 'none yet'}.",
+                reference="library-unknown",
+                status=404,
+            )
     return [every[name] for name in names] if names else list(every.values())
 
 

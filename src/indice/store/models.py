@@ -10,8 +10,23 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 __all__ = [
-    "Artwork", "Base", "Candidate", "Decision", "Entry", "Fact", "File", "Finding", "Folder", "Job", "JobLine", "Library", "Person", "Secret", "Setting",
-    "Source", "SourceAnswer",
+    "Artwork",
+    "Base",
+    "Candidate",
+    "Decision",
+    "Entry",
+    "Fact",
+    "File",
+    "Finding",
+    "Folder",
+    "Job",
+    "JobLine",
+    "Library",
+    "Person",
+    "Secret",
+    "Setting",
+    "Source",
+    "SourceAnswer",
 ]
 
 
@@ -23,11 +38,21 @@ def now() -> datetime:
 class Base(DeclarativeBase):
     """Base of all tables; every constraint gets a known name."""
 
-    metadata = MetaData(naming_convention={
-        "ix": "ix_%(table_name)s_%(column_0_N_name)s", "uq": "uq_%(table_name)s_%(column_0_N_name)s",
-        "fk": "fk_%(table_name)s_%(column_0_N_name)s", "pk": "pk_%(table_name)s",
-    })
-    type_annotation_map = {datetime: DateTime(timezone=True), dict[str, Any]: JSONB, list[Any]: JSONB, str: Text, bytes: LargeBinary}
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(table_name)s_%(column_0_N_name)s",
+            "uq": "uq_%(table_name)s_%(column_0_N_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_N_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+    type_annotation_map = {
+        datetime: DateTime(timezone=True),
+        dict[str, Any]: JSONB(none_as_null=True),
+        list[Any]: JSONB(none_as_null=True),
+        str: Text,
+        bytes: LargeBinary,
+    }
 
 
 class Person(Base):
@@ -116,7 +141,10 @@ class File(Base):
     """One path below a folder."""
 
     __tablename__ = "file"
-    __table_args__ = (UniqueConstraint("folder_id", "path"), Index("ix_file_folder_directory", "folder_id", "directory"))
+    __table_args__ = (
+        UniqueConstraint("folder_id", "path"),
+        Index("ix_file_folder_directory", "folder_id", "directory"),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
     folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))
     path: Mapped[bytes]

@@ -51,7 +51,9 @@ def sources_of(db: Session, library: Library) -> list[Source]:
         return list(every.values())
     missing = [str(name) for name in library.sources if name not in every]
     if missing:
-        raise IndiceError(f"There is no source called {missing[0]}.", hint="Add it with `indice source add PROFILE.toml`.")
+        raise IndiceError(
+            f"There is no source called {missing[0]}.", hint="Add it with `indice source add PROFILE.toml`."
+        )
     return [every[str(name)] for name in library.sources]
 
 
@@ -66,4 +68,6 @@ def remember(database: Database, source_id: int, asked: str, answer: dict[str, o
     """Keep an answer with its age."""
     with database.begin() as db:
         statement = insert(SourceAnswer).values(source_id=source_id, asked=asked, answer=answer, at=now())
-        db.execute(statement.on_conflict_do_update(index_elements=["source_id", "asked"], set_={"answer": answer, "at": now()}))
+        db.execute(
+            statement.on_conflict_do_update(index_elements=["source_id", "asked"], set_={"answer": answer, "at": now()})
+        )

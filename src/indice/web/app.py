@@ -25,16 +25,27 @@ FRONTEND = Path(__file__).resolve().parents[3] / "frontend" / "dist"
 
 def create_app(settings: Settings | None, database: Database | None) -> APIFlask:
     """The application; without settings only its description can be asked."""
-    app = APIFlask("indice", title="Indice", version="0.1", spec_path="/api/openapi.json", docs_path=None, static_folder=None)
-    problem = {"type": "object", "required": ["reference", "message", "hint"], "properties": {name: {"type": "string"} for name in ("reference", "message", "hint")}}
+    app = APIFlask("indice", title="Indice", version="0.1", spec_path="/api/openapi.json", docs_path=None)
+    problem = {
+        "type": "object",
+        "required": ["reference", "message", "hint"],
+        "properties": {name: {"type": "string"} for name in ("reference", "message", "hint")},
+    }
     app.config["VALIDATION_ERROR_SCHEMA"] = app.config["HTTP_ERROR_SCHEMA"] = problem
     app.config.update(
-        MAX_CONTENT_LENGTH=4_000_000, SESSION_COOKIE_NAME="indice", SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Strict",
-        SESSION_COOKIE_SECURE=bool(settings and settings.secure_cookie), PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 60, OPENAPI_VERSION="3.1.0",
+        MAX_CONTENT_LENGTH=4_000_000,
+        SESSION_COOKIE_NAME="indice",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_SECURE=bool(settings and settings.secure_cookie),
+        PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 60,
+        OPENAPI_VERSION="3.1.0",
     )
     app.extensions["indice"] = (settings, database)
     if settings is not None:
-        app.secret_key = (settings.home / "session-key").read_text() if (settings.home / "session-key").is_file() else os.urandom(32)
+        app.secret_key = (
+            (settings.home / "session-key").read_text() if (settings.home / "session-key").is_file() else os.urandom(32)
+        )
     for module in (session, libraries, jobs, events, today, files, findings, matches, catalog, media, sources):
         app.register_blueprint(module.bp)
     _errors(app)
@@ -64,15 +75,28 @@ def _errors(app: APIFlask) -> None:
         return answer(error.reference, error.message, error.hint, error.status)
 
     @app.error_processor
-    def invalid(error: HTTPError) -> tuple[dict[str, Any], int, dict[str, str]]:
+    def invalid(error: HTTPError) -> tuple[dict[str, Any], int, Any]:
         detail: Any = error.detail
         hint = _first_problem(detail) if detail else ""
-        return {"reference": "request-wrong" if error.status_code < 500 else "failed", "message": error.message or "The request is not understood.", "hint": hint}, error.status_code, dict(error.headers or {})
+        return (
+            {
+                "reference": "request-wrong" if error.status_code < 500 else "failed",
+                "message": error.message or "The request is not understood.",
+                "hint": hint,
+            },
+            error.status_code,
+            dict(error.headers or {}),
+        )
 
     @app.errorhandler(OperationalError)
     def database_gone(error: OperationalError) -> tuple[Response, int]:
         log.error("database_gone", error=str(error.orig))
-        return answer("database-down", "The database does not answer.", "Wait a moment and try again; `./indice doctor` says more.", 503)
+        return answer(
+            "database-down",
+            "The database does not answer.",
+            "Wait a moment and try again; `./indice doctor` says more.",
+            503,
+        )
 
     @app.errorhandler(404)
     def unknown(_: Exception) -> Any:
@@ -90,8 +114,15 @@ def _errors(app: APIFlask) -> None:
 
     @app.errorhandler(500)
     def failed(error: Any) -> tuple[Response, int]:
-        log.error("request_failed", path=request.path, error=repr(getattr(error, "original_exception", error)), exc_info=getattr(error, "original_exception", None))
-        return answer("failed", "Something went wrong that should not.", "The log in the data folder has the details.", 500)
+        log.error(
+            "request_failed",
+            path=request.path,
+            error=repr(getattr(error, "original_exception", error)),
+            exc_info=getattr(error, "original_exception", None),
+        )
+        return answer(
+            "failed", "Something went wrong that should not.", "The log in the data folder has the details.", 500
+        )
 
 
 def _first_problem(detail: Any) -> str:
@@ -100,7 +131,11 @@ def _first_problem(detail: Any) -> str:
         for name, value in detail.items():
             found = _first_problem(value)
             if found:
-                return found if name in ("json", "query", "body", "form") or not isinstance(name, str) else f"{name}: {found}"
+                return (
+                    found
+                    if name in ("json", "query", "body", "form") or not isinstance(name, str)
+                    else f"{name}: {found}"
+                )
     if isinstance(detail, list) and detail:
         first = detail[0]
         if isinstance(first, dict) and "msg" in first:

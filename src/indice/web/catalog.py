@@ -23,7 +23,20 @@ __all__ = ["bp"]
 
 bp = APIBlueprint("catalog", __name__, url_prefix="/api", tag="Catalog")
 NEW_FOR = timedelta(days=3)
-_ORDER = ("title", "original_title", "aliases", "year", "date", "runtime", "genres", "directors", "cast", "artists", "artist", "plot")
+_ORDER = (
+    "title",
+    "original_title",
+    "aliases",
+    "year",
+    "date",
+    "runtime",
+    "genres",
+    "directors",
+    "cast",
+    "artists",
+    "artist",
+    "plot",
+)
 _HIDDEN = frozenset(("expected", "ids"))
 
 
@@ -57,14 +70,30 @@ def _facts(values: dict[str, list[Value]]) -> list[FactOut]:
     for name in sorted(values, key=lambda n: (_ORDER.index(n) if n in _ORDER else len(_ORDER), n)):
         best = best_value(values[name])
         if best is not None and name not in _HIDDEN:
-            facts.append(FactOut(field=name, shown=_fact_value(best), others=[_fact_value(v) for v in values[name] if v is not best]))
+            facts.append(
+                FactOut(
+                    field=name, shown=_fact_value(best), others=[_fact_value(v) for v in values[name] if v is not best]
+                )
+            )
     return facts
 
 
 def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[GridRow]:
     """Seasons by episodes: what is here, missing, twice or new."""
-    seasons = list(db.scalars(select(Entry).where(Entry.parent_id == series.id, Entry.kind == "season").order_by(Entry.season.nulls_last())))
-    episodes = list(db.scalars(select(Entry).where(Entry.parent_id.in_([s.id for s in seasons]), Entry.kind == "episode").order_by(Entry.number.nulls_last(), Entry.moment)))
+    seasons = list(
+        db.scalars(
+            select(Entry)
+            .where(Entry.parent_id == series.id, Entry.kind == "season")
+            .order_by(Entry.season.nulls_last())
+        )
+    )
+    episodes = list(
+        db.scalars(
+            select(Entry)
+            .where(Entry.parent_id.in_([s.id for s in seasons]), Entry.kind == "episode")
+            .order_by(Entry.number.nulls_last(), Entry.moment)
+        )
+    )
     mains = Counter[int]()
     covered = set[int]()
     for entry_id, rows in files_of(db, [e.id for e in episodes]).items():
@@ -74,26 +103,49 @@ def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[Gr
     best = best_value(values.get("expected", []))
     expected: dict[tuple[int, int], str] = {(int(s), int(n)): str(t) for s, n, t in (best.value if best else [])}
     grid: list[GridRow] = []
-    for season in sorted({s.season for s in seasons} | ({s for s, _ in expected} if any(s.season is not None for s in seasons) else set[int]()), key=lambda n: (n is None, n == 0, n or 0)):
+    for season in sorted(
+        {s.season for s in seasons}
+        | ({s for s, _ in expected} if any(s.season is not None for s in seasons) else set[int]()),
+        key=lambda n: (n is None, n == 0, n or 0),
+    ):
         mine = [s.id for s in seasons if s.season == season]
         here = [e for e in episodes if e.parent_id in mine]
         wanted = {n for s, n in expected if s == season and season != 0}
-        cells = {place: _cell(e, mains[e.id]) if mains[e.id] or e.number in covered else GridCell(number=e.number or place, state="missing", entry_id=e.id, title=e.title) for place, e in _placed(here)}
+        cells = {
+            place: _cell(e, mains[e.id])
+            if mains[e.id] or e.number in covered
+            else GridCell(number=e.number or place, state="missing", entry_id=e.id, title=e.title)
+            for place, e in _placed(here)
+        }
         if any(e.number is not None for e in here):
             for number in wanted | set(range(1, max((e.number or 0 for e in here), default=0) + 1) if season else ()):
-                cells.setdefault(number, GridCell(number=number, state="missing", entry_id=None, title=expected.get((season or 0, number), "")))
+                cells.setdefault(
+                    number,
+                    GridCell(
+                        number=number, state="missing", entry_id=None, title=expected.get((season or 0, number), "")
+                    ),
+                )
         title = "Specials" if season == 0 else f"Season {season}" if season is not None else "Running"
         grid.append(GridRow(season=season, title=title, cells=[cells[number] for number in sorted(cells)]))
     return grid
 
 
 def _placed(episodes: list[Entry]) -> list[tuple[int, Entry]]:
-    return [(episode.number if episode.number is not None else place, episode) for place, episode in enumerate(episodes, 1)]
+    return [
+        (episode.number if episode.number is not None else place, episode) for place, episode in enumerate(episodes, 1)
+    ]
 
 
 def _cell(episode: Entry, files: int) -> GridCell:
-    state: Literal["here", "twice", "new"] = "twice" if files > 1 else "new" if now() - episode.added_at < NEW_FOR and False else "here"
-    return GridCell(number=episode.number or int((episode.moment or "0-0-0")[-2:]), state=state, entry_id=episode.id, title=episode.title)
+    state: Literal["here", "twice", "new"] = (
+        "twice" if files > 1 else "new" if now() - episode.added_at < NEW_FOR and False else "here"
+    )
+    return GridCell(
+        number=episode.number or int((episode.moment or "0-0-0")[-2:]),
+        state=state,
+        entry_id=episode.id,
+        title=episode.title,
+    )
 
 
 def _parents(db: Session, entry: Entry) -> list[Entry]:
@@ -112,9 +164,27 @@ def read_entry(entry_id: int) -> EntryOut:
     with begin() as db:
         entry = db.get(Entry, entry_id)
         if entry is None:
-            raise IndiceError("There is no such entry.", hint="It may have been removed by a scan.", reference="entry-unknown", status=404)
+            raise IndiceError(
+                "There is no such entry.",
+                hint="It may have been removed by a scan.",
+                reference="entry-unknown",
+                status=404,
+            )
         values = values_of(db, [entry_id]).get(entry_id, {})
-        children = list(db.scalars(select(Entry).where(Entry.parent_id == entry_id).order_by(Entry.season, Entry.disc.nulls_first(), Entry.number.nulls_last(), Entry.year, Entry.moment, Entry.id)))
+        children = list(
+            db.scalars(
+                select(Entry)
+                .where(Entry.parent_id == entry_id)
+                .order_by(
+                    Entry.season,
+                    Entry.disc.nulls_first(),
+                    Entry.number.nulls_last(),
+                    Entry.year,
+                    Entry.moment,
+                    Entry.id,
+                )
+            )
+        )
         rows = files_of(db, [entry_id]).get(entry_id, [])
         names = facts_for_names(db, [file for file, _ in rows])
         pictures = artwork_of(db, [entry_id]).get(entry_id, [])
@@ -122,19 +192,37 @@ def read_entry(entry_id: int) -> EntryOut:
         chain = _parents(db, entry)
         backdrop = next((p for p in pictures if p.role == "backdrop"), None)
         return EntryOut(
-            card=cards_of(db, [entry])[0], library=db.get_one(Library, entry.library_id).name, parents=[card_of(e, None) for e in chain], children=cards_of(db, children) if entry.kind != "series" else [],
-            grid=_grid(db, entry, values) if entry.kind == "series" else [], facts=_facts(values), files=[file_out(file, entry=entry, facts=names.get(entry_id)) for file, _ in rows],
-            pictures=[p for picture in pictures if picture.role != "photo" and (p := picture_out(picture)) is not None], backdrop=picture_out(backdrop), plays=_plays(db, entry, [file for file, _ in rows]), note=entry.note,
-            score=entry.score, source=source.name if source else None, decided_by=entry.decided_by, candidates=len(candidates_of(db, [entry_id]).get(entry_id, [])),
+            card=cards_of(db, [entry])[0],
+            library=db.get_one(Library, entry.library_id).name,
+            parents=[card_of(e, None) for e in chain],
+            children=cards_of(db, children) if entry.kind != "series" else [],
+            grid=_grid(db, entry, values) if entry.kind == "series" else [],
+            facts=_facts(values),
+            files=[file_out(file, entry=entry, facts=names.get(entry_id)) for file, _ in rows],
+            pictures=[p for picture in pictures if picture.role != "photo" and (p := picture_out(picture)) is not None],
+            backdrop=picture_out(backdrop),
+            plays=_plays(db, entry, [file for file, _ in rows]),
+            note=entry.note,
+            score=entry.score,
+            source=source.name if source else None,
+            decided_by=entry.decided_by,
+            candidates=len(candidates_of(db, [entry_id]).get(entry_id, [])),
         )
 
 
 def _plays(db: Session, entry: Entry, files: list[File]) -> list[Any]:
     """What can be played here: an album plays all its tracks in their order."""
     if entry.kind in ("album", "artist"):
-        tracks = list(db.scalars(select(Entry).where(Entry.id.in_(descendants(db, entry.id)), Entry.kind == "track").order_by(Entry.parent_id, Entry.disc.nulls_first(), Entry.number.nulls_last(), Entry.sort_title)))
+        tracks = list(
+            db.scalars(
+                select(Entry)
+                .where(Entry.id.in_(descendants(db, entry.id)), Entry.kind == "track")
+                .order_by(Entry.parent_id, Entry.disc.nulls_first(), Entry.number.nulls_last(), Entry.sort_title)
+            )
+        )
         rows = files_of(db, [track.id for track in tracks])
         return [playable(rows[track.id][0][0], track.title) for track in tracks if rows.get(track.id)]
-    return [playable(file, entry.title if place == 0 else file.shown.rpartition("/")[2]) for place, file in enumerate(f for f in files if f.kind in ("movie", "episode", "clip", "track", "extra"))]
-
-
+    return [
+        playable(file, entry.title if place == 0 else file.shown.rpartition("/")[2])
+        for place, file in enumerate(f for f in files if f.kind in ("movie", "episode", "clip", "track", "extra"))
+    ]

@@ -43,14 +43,26 @@ def iso(moment: datetime | None) -> str | None:
 
 def picture_out(picture: Artwork | None) -> Picture | None:
     """A picture, without its entry."""
-    return Picture(digest=picture.digest, width=picture.width, height=picture.height, blur=picture.blur) if picture else None
+    return (
+        Picture(digest=picture.digest, width=picture.width, height=picture.height, blur=picture.blur)
+        if picture
+        else None
+    )
 
 
 def card_of(entry: Entry, picture: Artwork | None, *, subtitle: str = "", count: int = 0) -> EntryCard:
     """An entry as a list shows it."""
     return EntryCard(
-        id=entry.id, kind=entry.kind, title=entry.title, subtitle=subtitle, year=entry.year, state=entry.state, moment=entry.moment, added_at=entry.added_at.isoformat(),
-        picture=picture_out(picture), count=count,
+        id=entry.id,
+        kind=entry.kind,
+        title=entry.title,
+        subtitle=subtitle,
+        year=entry.year,
+        state=entry.state,
+        moment=entry.moment,
+        added_at=entry.added_at.isoformat(),
+        picture=picture_out(picture),
+        count=count,
     )
 
 
@@ -60,11 +72,30 @@ def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
     pictures = artwork_of(db, ids)
     counts: dict[int, int] = {}
     for start in range(0, len(ids), 5000):
-        counts.update(dict(db.execute(select(Entry.parent_id, func.count()).where(Entry.parent_id.in_(ids[start:start + 5000])).group_by(Entry.parent_id)).tuples().all()))  # type: ignore[arg-type]
-    parents = dict(db.execute(select(Entry.id, Entry.title).where(Entry.id.in_({entry.parent_id for entry in entries if entry.parent_id}))).tuples().all())
-    borrowed = _borrowed_pictures(db, [entry for entry in entries if main_picture(entry.kind, pictures.get(entry.id, [])) is None])
+        counts.update(
+            dict(
+                db.execute(
+                    select(Entry.parent_id, func.count())
+                    .where(Entry.parent_id.in_(ids[start : start + 5000]))
+                    .group_by(Entry.parent_id)
+                ).all()
+            )
+        )  # type: ignore[arg-type]
+    parents = dict(
+        db.execute(
+            select(Entry.id, Entry.title).where(Entry.id.in_({entry.parent_id for entry in entries if entry.parent_id}))
+        ).all()
+    )
+    borrowed = _borrowed_pictures(
+        db, [entry for entry in entries if main_picture(entry.kind, pictures.get(entry.id, [])) is None]
+    )
     return [
-        card_of(entry, main_picture(entry.kind, pictures.get(entry.id, [])) or borrowed.get(entry.id), subtitle=parents.get(entry.parent_id or 0, ""), count=counts.get(entry.id, 0))
+        card_of(
+            entry,
+            main_picture(entry.kind, pictures.get(entry.id, [])) or borrowed.get(entry.id),
+            subtitle=parents.get(entry.parent_id or 0, ""),
+            count=counts.get(entry.id, 0),
+        )
         for entry in entries
     ]
 
@@ -74,8 +105,13 @@ def _borrowed_pictures(db: Session, entries: Sequence[Entry]) -> dict[int, Artwo
     found: dict[int, Artwork] = {}
     holders = [entry.id for entry in entries if entry.kind in ("event", "artist")]
     if holders:
-        for parent_id, picture in db.execute(select(Entry.parent_id, Artwork).join(Artwork, Artwork.entry_id == Entry.id).where(Entry.parent_id.in_(holders)).order_by(Entry.id)):
-            found.setdefault(parent_id, picture)
+        for parent_id, picture in db.execute(
+            select(Entry.parent_id, Artwork)
+            .join(Artwork, Artwork.entry_id == Entry.id)
+            .where(Entry.parent_id.in_(holders))
+            .order_by(Entry.id)
+        ):
+            found.setdefault(parent_id or 0, picture)
     tracks = {entry.id: entry.parent_id for entry in entries if entry.kind == "track" and entry.parent_id}
     if tracks:
         above = artwork_of(db, set(tracks.values()))
@@ -86,12 +122,26 @@ def _borrowed_pictures(db: Session, entries: Sequence[Entry]) -> dict[int, Artwo
     return found
 
 
-def file_out(file: File, *, state: str = "", entry: Entry | None = None, facts: dict[str, Any] | None = None) -> FileOut:
+def file_out(
+    file: File, *, state: str = "", entry: Entry | None = None, facts: dict[str, Any] | None = None
+) -> FileOut:
     """A file as screens show it; `facts` of its entry make its tidy path better than its own name can."""
     return FileOut(
-        id=file.id, folder_id=file.folder_id, path=file.shown, directory=file.directory, name=file.shown.rpartition("/")[2], kind=file.kind, state=state or file.state, size_bytes=file.size_bytes,
-        serves=file.serves, marks=[Mark(field=m["field"], value=m["value"], spans=m["spans"], rule=m["rule"]) for m in file.marks], media=file.media, problem=file.problem,
-        entry_id=file.entry_id, entry_title=entry.title if entry else None, tidy=tidy_path(file.kind, {**file.reading, **(facts or {})}, file.shown.rpartition(".")[2]),
+        id=file.id,
+        folder_id=file.folder_id,
+        path=file.shown,
+        directory=file.directory,
+        name=file.shown.rpartition("/")[2],
+        kind=file.kind,
+        state=state or file.state,
+        size_bytes=file.size_bytes,
+        serves=file.serves,
+        marks=[Mark(field=m["field"], value=m["value"], spans=m["spans"], rule=m["rule"]) for m in file.marks],
+        media=file.media,
+        problem=file.problem,
+        entry_id=file.entry_id,
+        entry_title=entry.title if entry else None,
+        tidy=tidy_path(file.kind, {**file.reading, **(facts or {})}, file.shown.rpartition(".")[2]),
     )
 
 
@@ -99,8 +149,16 @@ def facts_for_names(db: Session, files: Sequence[File]) -> dict[int, dict[str, A
     """What matched entries add to the readings of their files, for tidy names: entry → facts."""
     ids = {file.entry_id for file in files if file.entry_id}
     entries = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_(ids)))}
-    above = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_({e.parent_id for e in entries.values() if e.parent_id})))}
-    top = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_({e.parent_id for e in above.values() if e.parent_id})))}
+    above = {
+        entry.id: entry
+        for entry in db.scalars(
+            select(Entry).where(Entry.id.in_({e.parent_id for e in entries.values() if e.parent_id}))
+        )
+    }
+    top = {
+        entry.id: entry
+        for entry in db.scalars(select(Entry).where(Entry.id.in_({e.parent_id for e in above.values() if e.parent_id})))
+    }
     named = set(db.scalars(select(Fact.entry_id).where(Fact.entry_id.in_(ids), Fact.field == "title")))
     facts: dict[int, dict[str, Any]] = {}
     for entry in entries.values():
@@ -113,15 +171,34 @@ def facts_for_names(db: Session, files: Sequence[File]) -> dict[int, dict[str, A
         if entry.kind == "episode" and parent is not None and (series := top.get(parent.parent_id or 0)) is not None:
             own |= {"series": series.title} | ({"year": series.year} if series.year else {})
         if entry.kind == "track" and parent is not None and parent.kind == "album":
-            own |= {"album": parent.title} | ({"year": parent.year} if parent.year else {}) | ({"track": entry.number} if entry.number else {})
+            own |= (
+                {"album": parent.title}
+                | ({"year": parent.year} if parent.year else {})
+                | ({"track": entry.number} if entry.number else {})
+            )
         facts[entry.id] = own
     return facts
 
 
 def job_out(job: Job) -> JobOut:
     """A job with the time that it will still take, as far as that can be told."""
-    left = round((job.total - job.done) / job.rate) if job.state == "running" and job.rate > 0 and job.total > job.done else None
+    left = (
+        round((job.total - job.done) / job.rate)
+        if job.state == "running" and job.rate > 0 and job.total > job.done
+        else None
+    )
     return JobOut(
-        id=job.id, kind=job.kind, title=job.title, state=job.state, step=job.step, done=job.done, total=job.total, rate=round(job.rate, 1), seconds_left=left, current=job.current,  # type: ignore[arg-type]
-        message=job.message, created_at=job.created_at.isoformat(), finished_at=iso(job.finished_at),
+        id=job.id,
+        kind=job.kind,
+        title=job.title,
+        state=job.state,
+        step=job.step,
+        done=job.done,
+        total=job.total,
+        rate=round(job.rate, 1),
+        seconds_left=left,
+        current=job.current,  # type: ignore[arg-type]
+        message=job.message,
+        created_at=job.created_at.isoformat(),
+        finished_at=iso(job.finished_at),
     )

@@ -38,4 +38,8 @@ def _stream(url: str) -> Iterator[str]:
 @bp.doc(hide=True)
 def listen() -> Response:
     """Topics that changed: jobs, catalog, findings, matches, sources."""
-    return Response(_stream(database().plain_url), mimetype="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"})
+    return Response(
+        _stream(database().plain_url),
+        mimetype="text/event-stream",
+        headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
+    )

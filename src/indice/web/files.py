@@ -23,14 +23,23 @@ def read_tree(query: TreeQuery) -> TreeOut:
     with begin() as db:
         nodes = tree_of(folder_counts(db, query.library_id))
         folders = {folder.id: folder for folder in db.scalars(select(Folder))}
-        libraries = dict(db.execute(select(Library.id, Library.name)).tuples().all())
+        libraries = dict(db.execute(select(Library.id, Library.name)).all())
         parents = {(node.folder_id, node.path.rpartition("/")[0]) for node in nodes if node.path}
         shown: list[TreeNode] = []
         for node in nodes:
             folder = folders[node.folder_id]
             name = node.path.rpartition("/")[2] if node.path else libraries.get(folder.library_id, folder.shown)
             depth = node.path.count("/") + 1 if node.path else 0
-            shown.append(TreeNode(folder_id=node.folder_id, path=node.path, name=name, depth=depth, states=node.states, has_children=(node.folder_id, node.path) in parents))
+            shown.append(
+                TreeNode(
+                    folder_id=node.folder_id,
+                    path=node.path,
+                    name=name,
+                    depth=depth,
+                    states=node.states,
+                    has_children=(node.folder_id, node.path) in parents,
+                )
+            )
         return TreeOut(nodes=shown)
 
 
@@ -41,6 +50,16 @@ def list_files(query: FilesQuery) -> FilesOut:
     """Files of one directory: what each was taken for, and why."""
     with begin() as db:
         rows = files_in(db, query.folder_id, query.directory)
-        entries = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_({file.entry_id for file, _ in rows if file.entry_id})))}
+        entries = {
+            entry.id: entry
+            for entry in db.scalars(
+                select(Entry).where(Entry.id.in_({file.entry_id for file, _ in rows if file.entry_id}))
+            )
+        }
         facts = facts_for_names(db, [file for file, _ in rows])
-        return FilesOut(files=[file_out(file, state=state, entry=entries.get(file.entry_id or 0), facts=facts.get(file.entry_id or 0)) for file, state in rows])
+        return FilesOut(
+            files=[
+                file_out(file, state=state, entry=entries.get(file.entry_id or 0), facts=facts.get(file.entry_id or 0))
+                for file, state in rows
+            ]
+        )

@@ -43,9 +43,19 @@ def _allowed(path: str) -> str:
     real = os.path.realpath(path)
     roots = [os.path.realpath(root) for root in settings().browse_roots.split(":") if root]
     if not any(real == root or real.startswith(root.rstrip("/") + "/") for root in roots):
-        raise IndiceError(f"{path} lies outside the folders that may be shown.", hint="The setting browse_roots names those.", reference="folder-outside", status=403)
+        raise IndiceError(
+            f"{path} lies outside the folders that may be shown.",
+            hint="The setting browse_roots names those.",
+            reference="folder-outside",
+            status=403,
+        )
     if not os.path.isdir(real):
-        raise IndiceError(f"{path} does not exist, or is no folder.", hint="Is the drive plugged in? Check the spelling.", reference="folder-missing", status=404)
+        raise IndiceError(
+            f"{path} does not exist, or is no folder.",
+            hint="Is the drive plugged in? Check the spelling.",
+            reference="folder-missing",
+            status=404,
+        )
     return real
 
 
@@ -56,19 +66,40 @@ def browse(query: BrowseQuery) -> Browsed:
     """Folders of the server below a path."""
     path = _allowed(query.path)
     try:
-        names = sorted((entry.name for entry in os.scandir(path) if entry.is_dir(follow_symlinks=False) and not entry.name.startswith(".")), key=str.casefold)
+        names = sorted(
+            (
+                entry.name
+                for entry in os.scandir(path)
+                if entry.is_dir(follow_symlinks=False) and not entry.name.startswith(".")
+            ),
+            key=str.casefold,
+        )
     except PermissionError as error:
-        raise IndiceError(f"{path} cannot be read.", hint="Give the account that runs Indice read access to it.", reference="folder-unreadable", status=403) from error
+        raise IndiceError(
+            f"{path} cannot be read.",
+            hint="Give the account that runs Indice read access to it.",
+            reference="folder-unreadable",
+            status=403,
+        ) from error
     whole = [(name, os.path.join(path, name)) for name in names]
     return Browsed(
-        path=path, parent=os.path.dirname(path) if path != "/" else None,
-        folders=[BrowsedFolder(name=shown(os.fsencode(name)), path=full, readable=os.access(full, os.R_OK | os.X_OK)) for name, full in whole if name.encode("utf-8", "surrogateescape").decode("utf-8", "replace") == name],
+        path=path,
+        parent=os.path.dirname(path) if path != "/" else None,
+        folders=[
+            BrowsedFolder(name=shown(os.fsencode(name)), path=full, readable=os.access(full, os.R_OK | os.X_OK))
+            for name, full in whole
+            if name.encode("utf-8", "surrogateescape").decode("utf-8", "replace") == name
+        ],
     )
 
 
 def suggest(counts: dict[str, int]) -> Kind:
     """The kind that Indice would declare a folder of such files."""
-    videos, songs, pictures = counts.get("films", 0) + counts.get("episodes", 0), counts.get("songs", 0), counts.get("photos", 0)
+    videos, songs, pictures = (
+        counts.get("films", 0) + counts.get("episodes", 0),
+        counts.get("songs", 0),
+        counts.get("photos", 0),
+    )
     clips = counts.get("clips", 0)
     most = max(videos, songs, pictures, clips)
     if most == 0:
@@ -102,7 +133,11 @@ def _count(path: str) -> tuple[dict[str, int], bool]:
                 continue
             reading = read_path(text, "mixed")
             kind = reading.kind
-            if kind == "movie" and reading.get("year") is None and os.path.basename(os.path.dirname(text))[:4].isdigit():
+            if (
+                kind == "movie"
+                and reading.get("year") is None
+                and os.path.basename(os.path.dirname(text))[:4].isdigit()
+            ):
                 dated += 1
                 kind = "clip"
             counts[names.get(kind, "others")] += 1
@@ -117,7 +152,12 @@ def preview(query: BrowseQuery) -> FolderPreview:
     """What lies in a folder, counted, and the kind that Indice would declare it."""
     path = _allowed(query.path)
     counts, complete = _count(path)
-    return FolderPreview(path=path, counts={name: count for name, count in counts.items() if count}, suggestion=suggest(counts), complete=complete)
+    return FolderPreview(
+        path=path,
+        counts={name: count for name, count in counts.items() if count},
+        suggestion=suggest(counts),
+        complete=complete,
+    )
 
 
 @bp.get("/libraries")
@@ -135,7 +175,15 @@ def declare(body: LibraryIn) -> JobRef:
     if not body.sure:
         _question(body)
     with begin() as db:
-        library = add_library(db, name=body.name, kind=body.kind, folders=[os.fsencode(_allowed(path)) for path in body.folders], language=body.language, country=body.country, sources=[])
+        library = add_library(
+            db,
+            name=body.name,
+            kind=body.kind,
+            folders=[os.fsencode(_allowed(path)) for path in body.folders],
+            language=body.language,
+            country=body.country,
+            sources=[],
+        )
         library_id = library.id
     job_id = request_job(database(), "scan", library_id)
     Queue(database()).defer(job_id)
@@ -149,12 +197,21 @@ def _question(body: LibraryIn) -> None:
             counts[name] = counts.get(name, 0) + count
     likely = suggest(counts)
     alike = ({"movies", "series"}, {"photos", "home-videos"})
-    if likely in (body.kind, "mixed") or body.kind == "mixed" or any({likely, body.kind} == pair and counts.get("episodes", 0) * counts.get("films", 0) > 0 for pair in alike):
+    if (
+        likely in (body.kind, "mixed")
+        or body.kind == "mixed"
+        or any({likely, body.kind} == pair and counts.get("episodes", 0) * counts.get("films", 0) > 0 for pair in alike)
+    ):
         return
     if any({likely, body.kind} == pair for pair in alike[1:]):
         return
     found = ", ".join(f"{count} {name}" for name, count in counts.items() if count)
-    raise IndiceError(f"These folders look like {likely}, not {body.kind}: {found}.", hint="Declare it as that, or confirm that you are sure.", reference="kind-unlikely", status=409)
+    raise IndiceError(
+        f"These folders look like {likely}, not {body.kind}: {found}.",
+        hint="Declare it as that, or confirm that you are sure.",
+        reference="kind-unlikely",
+        status=409,
+    )
 
 
 @bp.delete("/libraries/<int:library_id>")
@@ -190,8 +247,20 @@ def library_rows() -> list[LibraryOut]:
         folders = list(db.scalars(select(Folder).order_by(Folder.id)))
         return [
             LibraryOut(
-                id=library.id, name=library.name, kind=library.kind, language=library.language, country=library.country, sources=[str(name) for name in library.sources],  # type: ignore[arg-type]
-                folders=[FolderOut(id=f.id, path=f.shown, state=f.state, problem=f.problem) for f in folders if f.library_id == library.id], scanned_at=iso(library.scanned_at), states=states, size_bytes=size,
+                id=library.id,
+                name=library.name,
+                kind=library.kind,
+                language=library.language,
+                country=library.country,
+                sources=[str(name) for name in library.sources],  # type: ignore[arg-type]
+                folders=[
+                    FolderOut(id=f.id, path=f.shown, state=f.state, problem=f.problem)
+                    for f in folders
+                    if f.library_id == library.id
+                ],
+                scanned_at=iso(library.scanned_at),
+                states=states,
+                size_bytes=size,
             )
             for library, states, size in library_states(db)
         ]

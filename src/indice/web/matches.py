@@ -28,7 +28,12 @@ FILES_SHOWN = 30
 def _entry(db: Any, entry_id: int) -> Entry:
     entry = db.get(Entry, entry_id)
     if entry is None:
-        raise IndiceError("There is no such entry.", hint="It may have been removed by a scan. Load the page again.", reference="entry-unknown", status=404)
+        raise IndiceError(
+            "There is no such entry.",
+            hint="It may have been removed by a scan. Load the page again.",
+            reference="entry-unknown",
+            status=404,
+        )
     return entry
 
 
@@ -36,27 +41,52 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
     ids = [entry.id for entry in entries]
     cards = {card.id: card for card in cards_of(db, entries)}
     candidates = candidates_of(db, ids)
-    sources = dict(db.execute(select(Source.id, Source.name)).tuples().all())
-    libraries = dict(db.execute(select(Library.id, Library.name)).tuples().all())
+    sources = dict(db.execute(select(Source.id, Source.name)).all())
+    libraries = dict(db.execute(select(Library.id, Library.name)).all())
     shown: list[MatchOut] = []
     for entry in entries:
         below = [entry.id, *descendants(db, entry.id)]
         files = [file for rows in files_of(db, below).values() for file, _ in rows]
         files.sort(key=lambda file: (file.kind not in ("movie", "episode", "track"), file.shown))
-        shown.append(MatchOut(
-            entry=cards[entry.id], library=libraries[entry.library_id], note=entry.note, files=[file_out(file, entry=entry) for file in files[:FILES_SHOWN]], here=_here(db, entry, files),
-            candidates=[
-                CandidateOut(id=c.id, external_id=c.external_id, source=sources.get(c.source_id, ""), name=c.name, description=c.description, score=c.score, parts=[ScorePart(**p) for p in c.parts],
-                             fields={k: [v.get("name") if isinstance(v, dict) else v for v in values] for k, values in c.fields.items() if values})
-                for c in candidates.get(entry.id, [])[:6]
-            ],
-        ))
+        shown.append(
+            MatchOut(
+                entry=cards[entry.id],
+                library=libraries[entry.library_id],
+                note=entry.note,
+                files=[file_out(file, entry=entry) for file in files[:FILES_SHOWN]],
+                here=_here(db, entry, files),
+                candidates=[
+                    CandidateOut(
+                        id=c.id,
+                        external_id=c.external_id,
+                        source=sources.get(c.source_id, ""),
+                        name=c.name,
+                        description=c.description,
+                        score=c.score,
+                        parts=[ScorePart(**p) for p in c.parts],
+                        fields={
+                            k: [v.get("name") if isinstance(v, dict) else v for v in values]
+                            for k, values in c.fields.items()
+                            if values
+                        },
+                    )
+                    for c in candidates.get(entry.id, [])[:6]
+                ],
+            )
+        )
     return shown
 
 
 def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
     """What the files say, in the fields that candidates have."""
-    seconds = [file.media["seconds"] for file in files if file.media and file.media.get("seconds") and file.kind in ("movie", "track", "episode") and file.serves in ("main", "part")]
+    seconds = [
+        file.media["seconds"]
+        for file in files
+        if file.media
+        and file.media.get("seconds")
+        and file.kind in ("movie", "track", "episode")
+        and file.serves in ("main", "part")
+    ]
     artist = db.scalars(select(Fact.value).where(Fact.entry_id == entry.id, Fact.field == "artist")).first()
     here: dict[str, Any] = {"title": entry.title, "year": entry.year, "artist": artist.get("v") if artist else None}
     if seconds and entry.kind == "movie":
@@ -71,7 +101,13 @@ def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
 def list_matches() -> MatchesOut:
     """What waits for a decision, and what was decided by hand last."""
     with begin() as db:
-        decided = db.scalars(select(Entry).join(Decision, Decision.entry_id == Entry.id).where(Decision.by == "hand", Decision.undone_at.is_(None)).order_by(Decision.id.desc()).limit(8)).all()
+        decided = db.scalars(
+            select(Entry)
+            .join(Decision, Decision.entry_id == Entry.id)
+            .where(Decision.by == "hand", Decision.undone_at.is_(None))
+            .order_by(Decision.id.desc())
+            .limit(8)
+        ).all()
         return MatchesOut(waiting=_matches(db, waiting_entries(db)), decided=cards_of(db, list(dict.fromkeys(decided))))
 
 
@@ -98,7 +134,9 @@ def decide(entry_id: int, body: TakeIn) -> Done:
             return Done()
         candidate = db.get(Candidate, body.candidate_id)
         if candidate is None or candidate.entry_id != entry_id:
-            raise IndiceError("That candidate is gone.", hint="Load the page again.", reference="candidate-unknown", status=404)
+            raise IndiceError(
+                "That candidate is gone.", hint="Load the page again.", reference="candidate-unknown", status=404
+            )
         source = db.get_one(Source, candidate.source_id)
         external_id = candidate.external_id
     with client_for(database(), source) as client:
@@ -135,11 +173,19 @@ def take_back(entry_id: int) -> Done:
     """Take the last decision on an entry back."""
     with begin() as db:
         _entry(db, entry_id)
-        decision = db.scalars(select(Decision).where(Decision.entry_id == entry_id, Decision.undone_at.is_(None)).order_by(Decision.id.desc())).first()
+        decision = db.scalars(
+            select(Decision)
+            .where(Decision.entry_id == entry_id, Decision.undone_at.is_(None))
+            .order_by(Decision.id.desc())
+        ).first()
         if decision is None:
             raise IndiceError("Nothing was decided here.", reference="decision-unknown", status=404)
         entry = restore(db, decision)
-        if entry is not None and entry.state != "waiting" and db.scalars(select(Candidate).where(Candidate.entry_id == entry_id)).first() is not None:
+        if (
+            entry is not None
+            and entry.state != "waiting"
+            and db.scalars(select(Candidate).where(Candidate.entry_id == entry_id)).first() is not None
+        ):
             entry.state, entry.decided_by = "waiting", None
         announce(db, "matches")
         announce(db, "catalog")
@@ -161,9 +207,26 @@ def search_again(entry_id: int, body: WordsIn) -> MatchOut:
         with client_for(database(), source) as client:
             verdict, fields = search(client, evidence_of(database(), [entry], client.profile.scheme), body.words)[0]
             rows += [
-                {"entry_id": entry_id, "source_id": source.id, "external_id": c.id, "name": c.name, "description": c.description, "score": value,
-                 "parts": [{"name": p.name, "likeness": round(p.likeness, 3), "weight": p.weight, "here": p.here, "there": p.there, "veto": p.veto} for p in parts],
-                 "fields": fields.get(c.id, {})}
+                {
+                    "entry_id": entry_id,
+                    "source_id": source.id,
+                    "external_id": c.id,
+                    "name": c.name,
+                    "description": c.description,
+                    "score": value,
+                    "parts": [
+                        {
+                            "name": p.name,
+                            "likeness": round(p.likeness, 3),
+                            "weight": p.weight,
+                            "here": p.here,
+                            "there": p.there,
+                            "veto": p.veto,
+                        }
+                        for p in parts
+                    ],
+                    "fields": fields.get(c.id, {}),
+                }
                 for c, value, parts in verdict.ranked
             ]
     with begin() as db:

@@ -18,12 +18,45 @@ __all__ = ["bp", "playable"]
 
 bp = APIBlueprint("media", __name__, url_prefix="/api", tag="Media")
 _MIMES = {
-    "mp4": "video/mp4", "m4v": "video/mp4", "mov": "video/mp4", "mkv": "video/x-matroska", "webm": "video/webm", "avi": "video/x-msvideo", "ts": "video/mp2t", "mpg": "video/mpeg",
-    "flac": "audio/flac", "mp3": "audio/mpeg", "m4a": "audio/mp4", "m4b": "audio/mp4", "ogg": "audio/ogg", "opus": "audio/ogg", "wav": "audio/wav",
-    "jpg": "image/jpeg", "jpeg": "image/jpeg", "png": "image/png", "webp": "image/webp", "gif": "image/gif", "avif": "image/avif",
+    "mp4": "video/mp4",
+    "m4v": "video/mp4",
+    "mov": "video/mp4",
+    "mkv": "video/x-matroska",
+    "webm": "video/webm",
+    "avi": "video/x-msvideo",
+    "ts": "video/mp2t",
+    "mpg": "video/mpeg",
+    "flac": "audio/flac",
+    "mp3": "audio/mpeg",
+    "m4a": "audio/mp4",
+    "m4b": "audio/mp4",
+    "ogg": "audio/ogg",
+    "opus": "audio/ogg",
+    "wav": "audio/wav",
+    "jpg": "image/jpeg",
+    "jpeg": "image/jpeg",
+    "png": "image/png",
+    "webp": "image/webp",
+    "gif": "image/gif",
+    "avif": "image/avif",
 }
-_CODECS = {"h264": "avc1.640028", "hevc": "hvc1.1.6.L93.B0", "av1": "av01.0.08M.08", "vp9": "vp09.00.10.08", "vp8": "vp8", "mpeg4": "mp4v.20.9", "mpeg2video": "mp2v", "aac": "mp4a.40.2", "mp3": "mp4a.69", "ac3": "ac-3",
-           "eac3": "ec-3", "opus": "opus", "flac": "flac", "vorbis": "vorbis", "dts": "dtsc"}
+_CODECS = {
+    "h264": "avc1.640028",
+    "hevc": "hvc1.1.6.L93.B0",
+    "av1": "av01.0.08M.08",
+    "vp9": "vp09.00.10.08",
+    "vp8": "vp8",
+    "mpeg4": "mp4v.20.9",
+    "mpeg2video": "mp2v",
+    "aac": "mp4a.40.2",
+    "mp3": "mp4a.69",
+    "ac3": "ac-3",
+    "eac3": "ec-3",
+    "opus": "opus",
+    "flac": "flac",
+    "vorbis": "vorbis",
+    "dts": "dtsc",
+}
 
 
 def mime_of(name: str) -> str:
@@ -36,31 +69,61 @@ def playable(file: File, label: str) -> Playable:
     mime = mime_of(file.shown)
     media = file.media or {}
     if mime.startswith("video/"):
-        codecs = [_CODECS.get(str(stream["codec"]), str(stream["codec"])) for stream in [*media.get("video", [])[:1], *media.get("audio", [])[:1]]]
-        box = "video/webm" if mime == "video/webm" else mime if mime in ("video/x-msvideo", "video/mp2t", "video/mpeg") else "video/mp4"
+        codecs = [
+            _CODECS.get(str(stream["codec"]), str(stream["codec"]))
+            for stream in [*media.get("video", [])[:1], *media.get("audio", [])[:1]]
+        ]
+        box = (
+            "video/webm"
+            if mime == "video/webm"
+            else mime
+            if mime in ("video/x-msvideo", "video/mp2t", "video/mpeg")
+            else "video/mp4"
+        )
         mime = f'{box}; codecs="{", ".join(codecs)}"' if codecs else box
-    return Playable(file_id=file.id, label=label, mime=mime, url=f"/api/files/{file.id}/content", audio=mime.startswith("audio/"))
+    return Playable(
+        file_id=file.id, label=label, mime=mime, url=f"/api/files/{file.id}/content", audio=mime.startswith("audio/")
+    )
 
 
 @bp.get("/files/<int:file_id>/content")
-@bp.doc(responses={200: {"description": "The file", "content": {"application/octet-stream": {}}}, 206: {"description": "A range of it"}})
+@bp.doc(
+    responses={
+        200: {"description": "The file", "content": {"application/octet-stream": {}}},
+        206: {"description": "A range of it"},
+    }
+)
 def read_content(file_id: int) -> Response:
     """A file's content, whole or a range of it."""
     with begin() as db:
         file = db.get(File, file_id)
         folder = db.get(Folder, file.folder_id) if file else None
     if file is None or folder is None:
-        raise IndiceError("There is no such file.", hint="It may have been removed by a scan.", reference="file-unknown", status=404)
+        raise IndiceError(
+            "There is no such file.", hint="It may have been removed by a scan.", reference="file-unknown", status=404
+        )
     root = os.path.realpath(bytes(folder.path))
     path = os.path.realpath(os.path.join(root, bytes(file.path)))
     if not path.startswith(root + b"/"):
         raise IndiceError("This file lies outside its library.", reference="file-outside", status=403)
     try:
-        response = send_file(os.fsdecode(path), mimetype=mime_of(file.shown), conditional=True, etag=f"{file.size_bytes:x}-{file.mtime_ns:x}")
+        response = send_file(
+            os.fsdecode(path),
+            mimetype=mime_of(file.shown),
+            conditional=True,
+            etag=f"{file.size_bytes:x}-{file.mtime_ns:x}",
+        )
     except FileNotFoundError as error:
-        raise IndiceError(f"{file.shown} is not there.", hint="Plug its drive in, or scan again.", reference="file-away", status=404) from error
+        raise IndiceError(
+            f"{file.shown} is not there.", hint="Plug its drive in, or scan again.", reference="file-away", status=404
+        ) from error
     except PermissionError as error:
-        raise IndiceError(f"{file.shown} cannot be read.", hint="Give the account that runs Indice read access to it.", reference="file-unreadable", status=403) from error
+        raise IndiceError(
+            f"{file.shown} cannot be read.",
+            hint="Give the account that runs Indice read access to it.",
+            reference="file-unreadable",
+            status=403,
+        ) from error
     response.headers["Accept-Ranges"] = "bytes"
     response.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
     return response

@@ -26,7 +26,13 @@ bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
 hasher = PasswordHasher()
 _OPEN = {"session.read_status", "session.set_up", "session.sign_in", "openapi.spec"}
 A_VISIT_ENDS_AFTER = timedelta(hours=4)
-_DEMO_KINDS = (("Films", "movies"), ("Series", "series"), ("Music", "music"), ("Photos", "photos"), ("Home videos", "home-videos"))
+_DEMO_KINDS = (
+    ("Films", "movies"),
+    ("Series", "series"),
+    ("Music", "music"),
+    ("Photos", "photos"),
+    ("Home videos", "home-videos"),
+)
 
 
 def guard() -> None:
@@ -48,7 +54,9 @@ def _demo_folders() -> list[DemoFolder]:
     root = settings().home / "household"
     if os.environ.get("INDICE_DEMO") != "1" or not root.is_dir():
         return []
-    return [DemoFolder(name=name, path=str(root / name), kind=kind) for name, kind in _DEMO_KINDS if (root / name).is_dir()]  # type: ignore[arg-type]
+    return [
+        DemoFolder(name=name, path=str(root / name), kind=kind) for name, kind in _DEMO_KINDS if (root / name).is_dir()
+    ]  # type: ignore[arg-type]
 
 
 @bp.get("/status")
@@ -60,8 +68,14 @@ def read_status() -> Status:
     with begin() as db:
         person = db.get(Person, session["person"]) if isinstance(session.get("person"), int) else None
         return Status(
-            version=__version__, has_owner=has_owner(db), has_library=bool(person) and (db.scalar(select(func.count()).select_from(Library)) or 0) > 0, person=person.name if person else None,
-            language=person.language if person else "en", csrf=session["csrf"], demo_folders=_demo_folders() if person else [], waiting=waiting_counts(db) if person else {},
+            version=__version__,
+            has_owner=has_owner(db),
+            has_library=bool(person) and (db.scalar(select(func.count()).select_from(Library)) or 0) > 0,
+            person=person.name if person else None,
+            language=person.language if person else "en",
+            csrf=session["csrf"],
+            demo_folders=_demo_folders() if person else [],
+            waiting=waiting_counts(db) if person else {},
         )
 
 
@@ -82,8 +96,12 @@ def set_up(body: SetupIn) -> Done:
     """Make the owner, once."""
     with begin() as db:
         if has_owner(db):
-            raise IndiceError("There is an owner already.", hint="Sign in instead.", reference="owner-exists", status=409)
-        person = Person(name=body.name.strip(), password_hash=hasher.hash(body.password), language=body.language, is_owner=True)
+            raise IndiceError(
+                "There is an owner already.", hint="Sign in instead.", reference="owner-exists", status=409
+            )
+        person = Person(
+            name=body.name.strip(), password_hash=hasher.hash(body.password), language=body.language, is_owner=True
+        )
         db.add(person)
         db.flush()
         _enter(person)

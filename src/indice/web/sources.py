@@ -29,7 +29,18 @@ def list_sources() -> SourcesOut:
                 unknown = list(parse_profile(source.profile).unknown)
             except ProfileError:
                 unknown = []
-            rows.append(SourceOut(id=source.id, name=source.name, url=source.url, problem=source.problem, has_key=bool(key_of(db, source.name)), checked_at=iso(source.checked_at), unknown_fields=unknown, profile=source.profile))
+            rows.append(
+                SourceOut(
+                    id=source.id,
+                    name=source.name,
+                    url=source.url,
+                    problem=source.problem,
+                    has_key=bool(key_of(db, source.name)),
+                    checked_at=iso(source.checked_at),
+                    unknown_fields=unknown,
+                    profile=source.profile,
+                )
+            )
         return SourcesOut(sources=rows)
 
 

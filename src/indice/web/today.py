@@ -29,16 +29,40 @@ def read_today() -> Today:
         since = person.previous_visit_at
         entries = recent_entries(db, since, limit=400)
         cards = {card.id: card for card in cards_of(db, entries)}
-        names = dict(db.execute(select(Library.id, Library.name)).tuples().all())
+        names = dict(db.execute(select(Library.id, Library.name)).all())
         arrivals: list[Arrival] = []
-        for (day, library_id), group in groupby(sorted(entries, key=lambda e: (-e.added_at.date().toordinal(), e.library_id)), key=lambda e: (e.added_at.date(), e.library_id)):
+        for (day, library_id), group in groupby(
+            sorted(entries, key=lambda e: (-e.added_at.date().toordinal(), e.library_id)),
+            key=lambda e: (e.added_at.date(), e.library_id),
+        ):
             mine = list(group)
-            arrivals.append(Arrival(at=day.isoformat(), library=names.get(library_id, ""), entries=[cards[e.id] for e in mine[:24]], total=len(mine)))
+            arrivals.append(
+                Arrival(
+                    at=day.isoformat(),
+                    library=names.get(library_id, ""),
+                    entries=[cards[e.id] for e in mine[:24]],
+                    total=len(mine),
+                )
+            )
         away = set(db.scalars(select(Folder.library_id).where(Folder.state == "away")))
         last = db.scalar(select(func.max(Job.id)).where(Job.kind == "scan"))
-        troubles = db.scalars(select(JobLine).join(Job).where(Job.id > (last or 0) - 12, JobLine.level != "info").order_by(JobLine.id.desc()).limit(8)).all()
+        troubles = db.scalars(
+            select(JobLine)
+            .join(Job)
+            .where(Job.id > (last or 0) - 12, JobLine.level != "info")
+            .order_by(JobLine.id.desc())
+            .limit(8)
+        ).all()
         return Today(
-            since=iso(since), arrivals=arrivals,
-            libraries=[LibraryPicture(id=lib.id, name=lib.name, kind=lib.kind, states=states, size_bytes=size, away=lib.id in away) for lib, states, size in library_states(db)],
-            jobs=[job_out(job) for job in recent_jobs(db, limit=6) if job.state in ACTIVE or job.state == "failed"], waiting=waiting_counts(db), troubles=[line_out(line) for line in troubles],
+            since=iso(since),
+            arrivals=arrivals,
+            libraries=[
+                LibraryPicture(
+                    id=lib.id, name=lib.name, kind=lib.kind, states=states, size_bytes=size, away=lib.id in away
+                )
+                for lib, states, size in library_states(db)
+            ],
+            jobs=[job_out(job) for job in recent_jobs(db, limit=6) if job.state in ACTIVE or job.state == "failed"],
+            waiting=waiting_counts(db),
+            troubles=[line_out(line) for line in troubles],
         )

@@ -6,6 +6,7 @@ import errno
 import os
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 from pathlib import Path
 
 from sqlalchemy import select
@@ -36,17 +37,38 @@ class _Wanted:
 
 def _wanted(database: Database, library_id: int) -> list[_Wanted]:
     with database.begin() as db:
-        have = {(entry_id, role, origin) for entry_id, role, origin in db.execute(select(Artwork.entry_id, Artwork.role, Artwork.origin).join(Entry, Entry.id == Artwork.entry_id).where(Entry.library_id == library_id))}
+        have = {
+            (entry_id, role, origin)
+            for entry_id, role, origin in db.execute(
+                select(Artwork.entry_id, Artwork.role, Artwork.origin)
+                .join(Entry, Entry.id == Artwork.entry_id)
+                .where(Entry.library_id == library_id)
+            )
+        }
         rows = db.execute(
-            select(File.entry_id, File.kind, File.serves, File.reading, File.media, Folder.path, File.path, Entry.parent_id, Entry.kind)
-            .join(Folder, Folder.id == File.folder_id).join(Entry, Entry.id == File.entry_id)
-            .where(Folder.library_id == library_id, File.state == "present", File.problem == "").order_by(File.shown)
+            select(
+                File.entry_id,
+                File.kind,
+                File.serves,
+                File.reading,
+                File.media,
+                Folder.path,
+                File.path,
+                Entry.parent_id,
+                Entry.kind,
+            )
+            .join(Folder, Folder.id == File.folder_id)
+            .join(Entry, Entry.id == File.entry_id)
+            .where(Folder.library_id == library_id, File.state == "present", File.problem == "")
+            .order_by(File.shown)
         ).all()
     found: dict[tuple[int, str, str], _Wanted] = {}
 
     def want(entry_id: int | None, role: str, origin: str, root: bytes, path: bytes, how: str) -> None:
         if entry_id is not None and (entry_id, role, origin) not in have:
-            found.setdefault((entry_id, role, origin), _Wanted(entry_id, role, origin, os.path.join(bytes(root), bytes(path)), how))
+            found.setdefault(
+                (entry_id, role, origin), _Wanted(entry_id, role, origin, os.path.join(bytes(root), bytes(path)), how)
+            )
 
     for entry_id, kind, serves, reading, media, root, path, parent_id, entry_kind in rows:
         if kind == "photo":
@@ -74,7 +96,11 @@ def _make(home: Path, wanted: _Wanted) -> Thumbnail | str | None:
         return str(error)
     except OSError as error:
         if error.errno == errno.ENOSPC:
-            raise IndiceError("The disk that holds Indice's data folder is full.", hint=f"Free some space on the disk of {home}, then scan again.", reference="disk-full") from error
+            raise IndiceError(
+                "The disk that holds Indice's data folder is full.",
+                hint=f"Free some space on the disk of {home}, then scan again.",
+                reference="disk-full",
+            ) from error
         return f"It could not be read: {error.strerror or error}."
 
 
@@ -86,12 +112,21 @@ def local_artwork(database: Database, settings: Settings, library_id: int, progr
     progress.step("Making thumbnails", len(wanted))
     with ThreadPoolExecutor(3) as pool:
         for start in range(0, len(wanted), 24):
-            chunk = wanted[start:start + 24]
-            made = list(zip(chunk, pool.map(lambda one: _make(settings.home, one), chunk), strict=True))
+            chunk = wanted[start : start + 24]
+            made = list(zip(chunk, pool.map(partial(_make, settings.home), chunk), strict=True))
             with database.begin() as db:
                 for one, thumbnail in made:
                     if isinstance(thumbnail, Thumbnail):
-                        add_artwork(db, one.entry_id, one.role, one.origin, digest=thumbnail.digest, width=thumbnail.width, height=thumbnail.height, blur=thumbnail.blur)
+                        add_artwork(
+                            db,
+                            one.entry_id,
+                            one.role,
+                            one.origin,
+                            digest=thumbnail.digest,
+                            width=thumbnail.width,
+                            height=thumbnail.height,
+                            blur=thumbnail.blur,
+                        )
             for one, thumbnail in made:
                 if isinstance(thumbnail, str):
                     progress.log(thumbnail, path=shown(one.path), level="warning")
@@ -99,7 +134,9 @@ def local_artwork(database: Database, settings: Settings, library_id: int, progr
     progress.changed("catalog")
 
 
-def fetch_artwork(database: Database, settings: Settings, client: SourceClient, wanted: list[tuple[int, str, str]], progress: Progress) -> None:
+def fetch_artwork(
+    database: Database, settings: Settings, client: SourceClient, wanted: list[tuple[int, str, str]], progress: Progress
+) -> None:
     """Fetch pictures that a source names: entry, role, address. One that fails is logged, and the rest goes on."""
     if not wanted:
         return
@@ -119,6 +156,15 @@ def fetch_artwork(database: Database, settings: Settings, client: SourceClient, 
                 progress.log(thumbnail, path=one[2], level="warning")
             else:
                 with database.begin() as db:
-                    add_artwork(db, one[0], one[1], f"source:{client.profile.name}", digest=thumbnail.digest, width=thumbnail.width, height=thumbnail.height, blur=thumbnail.blur)
+                    add_artwork(
+                        db,
+                        one[0],
+                        one[1],
+                        f"source:{client.profile.name}",
+                        digest=thumbnail.digest,
+                        width=thumbnail.width,
+                        height=thumbnail.height,
+                        blur=thumbnail.blur,
+                    )
             progress.advance(1, one[2].rsplit("/", 2)[-1])
     progress.changed("catalog")

@@ -25,5 +25,14 @@ def check_folder(root: bytes, library: str, *, look_inside: bool) -> list[Findin
                 media = probe(os.path.join(root, seen.path), "track").media
                 tags, has_picture = media.get("tags", {}), media.get("has_picture")
             facts = {name: fact.value for name, fact in reading.facts.items()}
-            items.append(Item(path=path, kind=reading.kind, reading=facts, size_bytes=seen.size_bytes, tags=tags, has_picture=has_picture))
+            items.append(
+                Item(
+                    path=path,
+                    kind=reading.kind,
+                    reading=facts,
+                    size_bytes=seen.size_bytes,
+                    tags=tags,
+                    has_picture=has_picture,
+                )
+            )
     return run_checks(Listing(library, items))

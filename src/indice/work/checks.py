@@ -15,7 +15,14 @@ def item_of(file: File) -> Item:
     """A record as checks see it."""
     media = file.media or {}
     looked = file.media is not None
-    return Item(path=file.shown, kind=file.kind, reading=file.reading, size_bytes=file.size_bytes, tags=media.get("tags") if looked else None, has_picture=media.get("has_picture") if looked else None)
+    return Item(
+        path=file.shown,
+        kind=file.kind,
+        reading=file.reading,
+        size_bytes=file.size_bytes,
+        tags=media.get("tags") if looked else None,
+        has_picture=media.get("has_picture") if looked else None,
+    )
 
 
 def check_library(database: Database, library_id: int) -> int:
@@ -25,12 +32,25 @@ def check_library(database: Database, library_id: int) -> int:
         library = db.get_one(Library, library_id)
         db.execute(delete(Finding).where(Finding.library_id == library_id))
         for folder in db.scalars(select(Folder).where(Folder.library_id == library_id)):
-            items = [item_of(file) for file in db.scalars(select(File).where(File.folder_id == folder.id, File.state != "missing"))]
+            items = [
+                item_of(file)
+                for file in db.scalars(select(File).where(File.folder_id == folder.id, File.state != "missing"))
+            ]
             found = run_checks(Listing(library.kind, items))
             count += len(found)
             rows = [
-                {"library_id": library_id, "folder_id": folder.id, "check": f.check, "severity": f.severity, "path": f.path, "message": f.message, "fix": f.fix, "fix_kind": f.fix_kind,
-                 "also": [{"before": before, "after": after} for before, after in f.moves] or [{"before": path, "after": None} for path in f.also]}
+                {
+                    "library_id": library_id,
+                    "folder_id": folder.id,
+                    "check": f.check,
+                    "severity": f.severity,
+                    "path": f.path,
+                    "message": f.message,
+                    "fix": f.fix,
+                    "fix_kind": f.fix_kind,
+                    "also": [{"before": before, "after": after} for before, after in f.moves]
+                    or [{"before": path, "after": None} for path in f.also],
+                }
                 for f in found
             ]
             if rows:

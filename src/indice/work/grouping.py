@@ -19,7 +19,14 @@ __all__ = ["regroup", "view_of"]
 def view_of(file: File) -> FileView:
     """A record as grouping sees it."""
     media = file.media or {}
-    return FileView(id=file.id, path=file.shown, kind=file.kind, reading=file.reading, tags=media.get("tags") or {}, taken=media.get("taken") if file.kind in ("photo", "clip") else None)
+    return FileView(
+        id=file.id,
+        path=file.shown,
+        kind=file.kind,
+        reading=file.reading,
+        tags=media.get("tags") or {},
+        taken=media.get("taken") if file.kind in ("photo", "clip") else None,
+    )
 
 
 def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = None) -> int:
@@ -28,6 +35,15 @@ def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = 
         files = library_files(db, library_id, ids=ids)
         fresh = apply_grouping(db, library_id, group(view_of(file) for file in files), whole=ids is None)
         if ids is None:
-            refresh_shown(db, list(db.scalars(select(Entry.id).where(Entry.library_id == library_id, Entry.kind.in_(("artist", "album", "track"))))))
+            refresh_shown(
+                db,
+                list(
+                    db.scalars(
+                        select(Entry.id).where(
+                            Entry.library_id == library_id, Entry.kind.in_(("artist", "album", "track"))
+                        )
+                    )
+                ),
+            )
         announce(db, "catalog")
     return fresh

@@ -36,7 +36,11 @@ class Progress:
         self._done, self._total, self._current = 0, total, ""
         self._marks.clear()
         with self._database.begin() as db:
-            db.execute(update(Job).where(Job.id == self.job_id).values(step=name, done=0, total=total, rate=0.0, current="", beat_at=now()))
+            db.execute(
+                update(Job)
+                .where(Job.id == self.job_id)
+                .values(step=name, done=0, total=total, rate=0.0, current="", beat_at=now())
+            )
             announce(db, "jobs")
 
     def advance(self, count: int = 1, current: str = "") -> None:
@@ -54,7 +58,13 @@ class Progress:
         first, last = (self._marks[0], self._marks[-1]) if self._marks else ((0.0, 0), (0.0, 0))
         rate = (last[1] - first[1]) / (last[0] - first[0]) if last[0] > first[0] else 0.0
         with self._database.begin() as db:
-            db.execute(update(Job).where(Job.id == self.job_id).values(done=self._done, total=max(self._total, self._done), rate=rate, current=self._current, beat_at=now()))
+            db.execute(
+                update(Job)
+                .where(Job.id == self.job_id)
+                .values(
+                    done=self._done, total=max(self._total, self._done), rate=rate, current=self._current, beat_at=now()
+                )
+            )
             announce(db, "jobs")
             stop = db.scalar(select(Job.stop_wanted).where(Job.id == self.job_id))
         if stop:

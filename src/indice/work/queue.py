@@ -46,7 +46,10 @@ def perform(database: Database, settings: Settings, job_id: int) -> str:
         progress.log(message, level="error")
     except Exception as error:  # the outermost layer of a job: everything is told, nothing is lost
         log.error("job_failed", job_id=job_id, kind=kind, trace=traceback.format_exc())
-        state, message = "failed", f"Something went wrong that should not: {type(error).__name__}. The log in the data folder has the details."
+        state, message = (
+            "failed",
+            f"Something went wrong that should not: {type(error).__name__}. The log in the data folder has the details.",
+        )
         progress.log(message, level="error")
     with database.begin() as db:
         job = db.get_one(Job, job_id)
@@ -105,11 +108,18 @@ class Queue:
         """Hand a job to whichever worker is free."""
         app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=self.database.plain_url))
         with app.open():
-            app.configure_task("perform", queue="indice", queueing_lock=f"job-{job_id}").defer(job_id=job_id) if not self._waits(job_id) else None
+            app.configure_task("perform", queue="indice", queueing_lock=f"job-{job_id}").defer(
+                job_id=job_id
+            ) if not self._waits(job_id) else None
 
     def _waits(self, job_id: int) -> bool:
         with self.database.begin() as db:
-            return bool(db.execute(text("select 1 from procrastinate_jobs where queueing_lock = :lock and status = 'todo'"), {"lock": f"job-{job_id}"}).scalar())
+            return bool(
+                db.execute(
+                    text("select 1 from procrastinate_jobs where queueing_lock = :lock and status = 'todo'"),
+                    {"lock": f"job-{job_id}"},
+                ).scalar()
+            )
 
 
 def worker_app(database: Database, settings: Settings) -> procrastinate.App:
@@ -136,10 +146,19 @@ def requeue_lost(database: Database) -> None:
         Queue(database).defer(job_id)
 
 
-def run_worker(database: Database, settings: Settings, *, wait: bool = True, started: Callable[[], None] | None = None) -> None:
+def run_worker(
+    database: Database, settings: Settings, *, wait: bool = True, started: Callable[[], None] | None = None
+) -> None:
     """Work until told to stop, or, without `wait`, until the queue is empty."""
     requeue_lost(database)
     if started is not None:
         started()
     app = worker_app(database, settings)
-    app.run_worker(queues=["indice"], concurrency=settings.worker_jobs, wait=wait, install_signal_handlers=True, delete_jobs="always", shutdown_graceful_timeout=8)
+    app.run_worker(
+        queues=["indice"],
+        concurrency=settings.worker_jobs,
+        wait=wait,
+        install_signal_handlers=True,
+        delete_jobs="always",
+        shutdown_graceful_timeout=8,
+    )

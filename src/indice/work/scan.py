@@ -10,7 +10,7 @@ from typing import Any
 from sqlalchemy import select
 
 from ..core.reading import Reading, read_path
-from ..disk.probe import probe
+from ..disk.probe import Probe, probe
 from ..disk.walk import Directory, Seen, is_away, shown, walk
 from ..settings import Settings
 from ..store.database import Database
@@ -29,8 +29,14 @@ PROBERS = 4
 
 def marks_of(reading: Reading) -> list[dict[str, Any]]:
     """Facts with their spans and rules, as they are kept."""
-    marks = [{"field": name, "value": _plain(fact.value), "spans": [list(span) for span in fact.spans], "rule": fact.rule} for name, fact in reading.facts.items()]
-    return [*marks, *({"field": "", "value": None, "spans": [list(span)], "rule": "left out"} for span in reading.ignored)]
+    marks = [
+        {"field": name, "value": _plain(fact.value), "spans": [list(span) for span in fact.spans], "rule": fact.rule}
+        for name, fact in reading.facts.items()
+    ]
+    return [
+        *marks,
+        *({"field": "", "value": None, "spans": [list(span)], "rule": "left out"} for span in reading.ignored),
+    ]
 
 
 def _plain(value: Any) -> Any:
@@ -50,8 +56,15 @@ def new_file(seen: Seen, library_kind: str) -> NewFile:
     reading = read_path(text, library_kind)
     readable = shown(seen.path)
     return NewFile(
-        path=seen.path, shown=readable, directory=readable.rpartition("/")[0], size_bytes=seen.size_bytes, mtime_ns=seen.mtime_ns, inode=seen.inode,
-        kind=reading.kind, reading={name: _plain(fact.value) for name, fact in reading.facts.items()}, marks=marks_of(reading),
+        path=seen.path,
+        shown=readable,
+        directory=readable.rpartition("/")[0],
+        size_bytes=seen.size_bytes,
+        mtime_ns=seen.mtime_ns,
+        inode=seen.inode,
+        kind=reading.kind,
+        reading={name: _plain(fact.value) for name, fact in reading.facts.items()},
+        marks=marks_of(reading),
     )
 
 
@@ -60,7 +73,7 @@ def scan_library(database: Database, settings: Settings, library_id: int, progre
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id).order_by(Folder.id)))
-    totals = {"new": 0, "changed": 0, "missing": 0, "away": 0}
+    totals = {"new": 0, "changed": 0, "back": 0, "missing": 0, "away": 0}
     for folder in folders:
         _scan_folder(database, library, folder, progress, totals)
     if any(totals.values()):
@@ -84,7 +97,9 @@ def _summary(totals: dict[str, int]) -> str:
     return ", ".join(words) if words else "Nothing has changed."
 
 
-def _scan_folder(database: Database, library: Library, folder: Folder, progress: Progress, totals: dict[str, int]) -> None:
+def _scan_folder(
+    database: Database, library: Library, folder: Folder, progress: Progress, totals: dict[str, int]
+) -> None:
     progress.step("Reading names")
     root = bytes(folder.path)
     if is_away(root):
@@ -95,7 +110,11 @@ def _scan_folder(database: Database, library: Library, folder: Folder, progress:
                 mark_away(db, here)
                 here.problem = "The folder is not there. Plug the drive in, or check the share; nothing is forgotten."
                 totals["away"] += had
-                progress.log(f"{folder.shown} is not there. Its {had} files are away; nothing is forgotten.", path=folder.shown, level="warning")
+                progress.log(
+                    f"{folder.shown} is not there. Its {had} files are away; nothing is forgotten.",
+                    path=folder.shown,
+                    level="warning",
+                )
             return
     with database.begin() as db:
         known = known_files(db, folder.id)
@@ -122,12 +141,15 @@ def _scan_folder(database: Database, library: Library, folder: Folder, progress:
     _save(database, library.id, folder.id, batch, progress)
     gone = [row.id for path, row in remaining.items() if row.state != "missing" and not _below(path, unreadable)]
     totals["missing"] += len(gone)
+    totals["back"] += len(returned)
     with database.begin() as db:
         mark_state(db, gone, "missing")
         mark_state(db, returned, "present")
         here = db.get_one(Folder, folder.id)
         here.state = "present"
-        here.problem = "" if not unreadable else f"{len(unreadable)} folders could not be read in full; the job's log names them."
+        here.problem = (
+            "" if not unreadable else f"{len(unreadable)} folders could not be read in full; the job's log names them."
+        )
 
 
 def _below(path: bytes, folders: Sequence[bytes]) -> bool:
@@ -140,14 +162,22 @@ def _save(database: Database, library_id: int, folder_id: int, batch: list[NewFi
         return
     with database.begin() as db:
         save_files(db, folder_id, batch)
-        ids = list(db.scalars(select(File.id).where(File.folder_id == folder_id, File.path.in_([file.path for file in batch]))))
+        ids = list(
+            db.scalars(select(File.id).where(File.folder_id == folder_id, File.path.in_([file.path for file in batch])))
+        )
     regroup(database, library_id, ids=ids)
     progress.tell()
 
 
-def _chunks(rows: Sequence[tuple[int, bytes, bytes, str]], size: int) -> Iterator[Sequence[tuple[int, bytes, bytes, str]]]:
+def _chunks(
+    rows: Sequence[tuple[int, bytes, bytes, str]], size: int
+) -> Iterator[Sequence[tuple[int, bytes, bytes, str]]]:
     for start in range(0, len(rows), size):
-        yield rows[start:start + size]
+        yield rows[start : start + size]
+
+
+def _probe_row(row: tuple[int, bytes, bytes, str]) -> Probe:
+    return probe(os.path.join(row[1], row[2]), row[3])
 
 
 def _look_inside(database: Database, library_id: int, progress: Progress) -> int:
@@ -158,7 +188,7 @@ def _look_inside(database: Database, library_id: int, progress: Progress) -> int
     progress.step("Looking inside", len(waiting))
     with ThreadPoolExecutor(PROBERS) as pool:
         for chunk in _chunks(waiting, 48):
-            found = list(pool.map(lambda row: (row, probe(os.path.join(row[1], row[2]), row[3])), chunk))
+            found = list(zip(chunk, pool.map(_probe_row, chunk), strict=True))
             with database.begin() as db:
                 save_probe(db, [(row[0], result.media, result.problem) for row, result in found])
             for row, result in found:

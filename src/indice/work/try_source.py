@@ -17,13 +17,20 @@ def try_source(database: Database, name: str) -> str:
     with database.begin() as db:
         source = db.scalars(select(Source).where(Source.name == name)).first()
     if source is None:
-        raise IndiceError(f"There is no source called {name}.", hint="`indice source list` shows those that are.", reference="source-unknown", status=404)
+        raise IndiceError(
+            f"There is no source called {name}.",
+            hint="`indice source list` shows those that are.",
+            reference="source-unknown",
+            status=404,
+        )
     problem = ""
     try:
         with client_for(database, source) as client:
             manifest = client.manifest()
             kind = next(iter(client.profile.kinds.values()))
-            client.reconcile([{"query": f"Indice asks whether you are there, {now().isoformat()}", "type": kind.type, "limit": 1}])
+            client.reconcile(
+                [{"query": f"Indice asks whether you are there, {now().isoformat()}", "type": kind.type, "limit": 1}]
+            )
         return f"{manifest['name']} answers, speaks version {', '.join(map(str, manifest.get('versions', ['?'])))}, and takes {manifest.get('batchSize', 25)} questions at a time."
     except IndiceError as error:
         problem = f"{error.message} {error.hint}".strip()

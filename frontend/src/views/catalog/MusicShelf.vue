@@ -15,7 +15,7 @@ const artists = computed(() => {
   <div class="shelf">
     <section v-for="artist in artists" :key="artist.name">
       <h2>{{ artist.name }}</h2>
-      <div class="albums"><EntryTile v-for="album in artist.albums" :key="album.id" :entry="album" square /></div>
+      <div class="albums"><EntryTile v-for="album in artist.albums" :key="album.id" :entry="album" square brief /></div>
     </section>
   </div>
 </template>

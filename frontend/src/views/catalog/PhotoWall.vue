@@ -40,7 +40,7 @@ const monthName = (month: string) => (month ? new Intl.DateTimeFormat(String(loc
 </script>
 
 <template>
-  <div class="wall">
+  <div class="photos">
     <nav class="calendar" :aria-label="t('field.date')">
       <template v-for="(m, index) in months" :key="m.month">
         <b v-if="m.first !== months[index - 1]?.first" class="mono">{{ m.first }}</b>
@@ -65,7 +65,7 @@ const monthName = (month: string) => (month ? new Intl.DateTimeFormat(String(loc
 </template>
 
 <style scoped>
-.wall { display: grid; grid-template-columns: 118px minmax(0, 1fr); gap: 18px; }
+.photos { display: grid; grid-template-columns: 118px minmax(0, 1fr); gap: 18px; }
 .calendar { position: sticky; top: 120px; align-self: start; max-height: calc(100vh - 140px); overflow: auto; border-inline-end: 1px solid var(--rule-strong); scrollbar-width: thin; }
 .calendar b { display: block; margin: 10px 0 2px; font-size: 12.5px; color: var(--ink); font-weight: 500; }
 .calendar b:first-child { margin-top: 0; }
@@ -82,5 +82,5 @@ h2 .soft { font: 400 13.5px var(--sans); }
 .filler { flex: 100000 1 0; }
 .clip { position: absolute; left: 8px; bottom: 8px; width: 26px; height: 26px; display: grid; place-items: center; background: rgb(20 18 15 / 65%); color: #fffdf7; border-radius: 50%; font-size: 11px; }
 .blank { display: grid; place-items: center; height: 150px; padding: 10px; color: var(--ink-soft); font-size: 11px; overflow-wrap: anywhere; }
-@media (max-width: 760px) { .wall { grid-template-columns: 1fr; } .calendar { display: none; } .shot { min-width: 70px; } }
+@media (max-width: 760px) { .photos { grid-template-columns: 1fr; } .calendar { display: none; } .shot { min-width: 70px; } }
 </style>

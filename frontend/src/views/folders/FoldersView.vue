@@ -121,12 +121,12 @@ useKeys({ j: () => move(1), k: () => move(-1), ArrowDown: () => move(1), ArrowUp
 </template>
 
 <style scoped>
-.folders { display: grid; grid-template-columns: 330px minmax(0, 1fr); min-height: calc(100vh - 54px); }
+.folders { display: grid; grid-template-columns: 372px minmax(0, 1fr); min-height: calc(100vh - 54px); }
 aside { border-inline-end: 1px solid var(--rule); padding: 10px 0; position: sticky; top: 54px; height: calc(100vh - 54px); overflow: auto; }
 ul { list-style: none; margin: 0; padding: 0; }
 .node { display: grid; grid-template-columns: 14px minmax(0, 1fr) auto 52px; gap: 7px; align-items: center; width: 100%; height: 28px; padding-inline-end: 14px; border-inline-start: 3px solid transparent; }
 .node:hover { background: color-mix(in srgb, var(--accent-soft) 60%, transparent); }
-.node.at { background: var(--card); border-inline-start-color: var(--accent); font-weight: 500; }
+.node.at { background: var(--card); border-inline-start-color: var(--accent); }
 .node.root { height: 34px; font: 700 14px/1 var(--serif); }
 .dir { overflow: hidden; text-overflow: ellipsis; white-space: nowrap; line-height: 1.4; }
 .turn { color: var(--ink-faint); font-size: 11px; transition: transform 0.1s; }

@@ -74,13 +74,13 @@ section + section, :deep(section) { margin-top: 28px; }
 section:first-of-type { margin-top: 0; }
 .head, :deep(.head) { display: flex; align-items: center; justify-content: space-between; min-height: 34px; margin-bottom: 8px; }
 .adding { padding: 16px; margin-bottom: 14px; }
-.library { display: grid; grid-template-columns: minmax(0, 1fr) 250px auto; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
+.library { display: grid; grid-template-columns: minmax(0, 1fr) 250px 176px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
 .library:last-child { border: 0; }
 .library b { font: 700 14.5px var(--serif); }
 .folder { display: block; color: var(--ink-soft); overflow-wrap: anywhere; }
 .folder em { color: var(--stamp); font: 12.5px var(--sans); }
 .numbers { display: flex; flex-direction: column; gap: 5px; font-size: 12px; }
-.acts { display: flex; gap: 14px; justify-self: end; }
+.acts { display: flex; gap: 14px; }
 .pad { margin: 0; padding: 10px 14px; }
 .you { display: flex; gap: 16px; align-items: baseline; }
 .you .link { margin-inline-start: auto; }

@@ -95,11 +95,11 @@ useKeys({ j: () => step(1), k: () => step(-1), ArrowDown: () => step(1), ArrowUp
 </template>
 
 <style scoped>
-.names { display: grid; grid-template-columns: 252px minmax(0, 1fr); min-height: calc(100vh - 54px); }
+.names { display: grid; grid-template-columns: 276px minmax(0, 1fr); min-height: calc(100vh - 54px); }
 aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .label { margin: 0 20px 6px; }
 .second { margin-top: 24px; }
-.row { display: grid; grid-template-columns: 16px 1fr auto; gap: 8px; align-items: center; width: 100%; height: 30px; padding: 0 16px 0 20px; border-inline-start: 3px solid transparent; }
+.row { display: grid; grid-template-columns: 16px 1fr auto; gap: 8px; align-items: center; width: 100%; min-height: 30px; padding: 3px 16px 3px 17px; border-inline-start: 3px solid transparent; }
 .row:hover { background: color-mix(in srgb, var(--accent-soft) 60%, transparent); }
 .row.at { background: var(--card); border-inline-start-color: var(--accent); font-weight: 600; }
 .row b { font-weight: 400; font-size: 12px; color: var(--ink-soft); }
@@ -114,10 +114,11 @@ aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .finding.at { box-shadow: inset 0 0 0 2px var(--accent); border-radius: 3px; }
 .what { min-width: 0; display: flex; flex-direction: column; gap: 1px; overflow-wrap: anywhere; }
 .message { font-size: 12.5px; }
+.list { margin-bottom: 16px; }
 .side { font-size: 12px; white-space: nowrap; }
 .shape { font: 13px/1.5 'DejaVu Sans', var(--sans); color: var(--ink-soft); }
 .shape.problem { color: var(--stamp); }
-.foot { position: sticky; bottom: 0; display: flex; flex-wrap: wrap; gap: 4px 18px; align-items: center; margin: 16px -22px 0; padding: 12px 22px; background: var(--desk); border-top: 1px solid var(--rule); }
+.foot { position: sticky; bottom: 0; display: flex; flex-wrap: wrap; gap: 4px 18px; align-items: center; margin: auto -22px 0; padding: 12px 22px; background: var(--desk); border-top: 1px solid var(--rule); }
 .foot b { font-weight: 500; }
 .keys { margin-inline-start: auto; }
 @media (max-width: 860px) { .names { grid-template-columns: 1fr; } aside { border: 0; border-bottom: 1px solid var(--rule); padding: 8px 0; } .main { padding: 12px 12px 0; } .foot { margin: 12px -12px 0; } .keys { display: none; } .side { display: none; } }

@@ -82,7 +82,7 @@ ul { list-style: none; margin: 0; padding: 0; }
 .arrival li { min-width: 0; border-bottom: 1px solid var(--rule); }
 .arrival a { display: grid; grid-template-columns: 30px 1fr auto 16px; gap: 10px; align-items: center; height: 46px; padding: 0 12px; color: inherit; }
 .arrival a:hover { background: var(--accent-soft); text-decoration: none; }
-.arrival b { font-weight: 500; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
+.arrival li b { font-weight: 500; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .arrival .soft { font-size: 12.5px; max-width: 130px; overflow: hidden; text-overflow: ellipsis; white-space: nowrap; }
 .tiny { width: 26px; height: 38px; }
 .tiny.square { width: 30px; height: 30px; }

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
-import { useStatus } from '@/composables/useStatus'
+import { fetchStatus, useStatus } from '@/composables/useStatus'
 import { LANGUAGES, speak } from '@/i18n'
 import FolderChooser from '@/parts/FolderChooser.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -28,9 +28,9 @@ const entering = useMutation({
       ? ask(api.POST('/api/setup', { body: { language: String(locale.value), name: name.value, password: password.value } }))
       : ask(api.POST('/api/session', { body: { name: name.value, password: password.value } })),
   onSuccess: async () => {
-    client.clear()
-    const now = await refetch()
-    if (now.data?.has_library) await router.replace(typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/today')
+    client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'status' })
+    const now = await client.fetchQuery({ queryKey: ['status'], queryFn: fetchStatus, staleTime: 0 })
+    if (now.has_library) await router.replace(typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/today')
   },
 })
 const adding = useMutation({

@@ -74,13 +74,19 @@ class Grouped:
         if _better_title(draft.title, known.title):
             known.title = draft.title
         for origin, facts in draft.facts.items():
-            known.facts.setdefault(origin, {}).update({k: v for k, v in facts.items() if k not in known.facts.get(origin, {})})
+            known.facts.setdefault(origin, {}).update(
+                {k: v for k, v in facts.items() if k not in known.facts.get(origin, {})}
+            )
         return known
 
 
 def _better_title(one: str, other: str) -> bool:
     """Mixed case before one case, then the longer, then the earlier in the alphabet: independent of order."""
-    return (one != one.lower() and one != one.upper(), len(one), [-ord(c) for c in one]) > (other != other.lower() and other != other.upper(), len(other), [-ord(c) for c in other])
+    return (one != one.lower() and one != one.upper(), len(one), [-ord(c) for c in one]) > (
+        other != other.lower() and other != other.upper(),
+        len(other),
+        [-ord(c) for c in other],
+    )
 
 
 def sort_title(title: str) -> str:
@@ -124,7 +130,13 @@ def _movie_key(reading: dict[str, Any], directory: str) -> str:
 def _movie(result: Grouped, file: FileView) -> str:
     reading = file.reading
     title = str(reading.get("title") or file.path.rpartition("/")[2].rpartition(".")[0])
-    draft = EntryDraft(key=_movie_key({**reading, "title": title}, file.directory), kind="movie", title=title, year=reading.get("year"), facts=_name_facts(file, "title", "year", "alt_title", "ids"))
+    draft = EntryDraft(
+        key=_movie_key({**reading, "title": title}, file.directory),
+        kind="movie",
+        title=title,
+        year=reading.get("year"),
+        facts=_name_facts(file, "title", "year", "alt_title", "ids"),
+    )
     return result.add(draft).key
 
 
@@ -136,7 +148,11 @@ def _series(result: Grouped, file: FileView) -> str:
     reading = file.reading
     title = str(reading.get("series") or file.directory.partition("/")[0] or "Unnamed series")
     facts = {"name": {"title": title, **{k: reading[k] for k in ("year", "alt_title", "ids") if k in reading}}}
-    return result.add(EntryDraft(key=_series_key(reading, file.directory), kind="series", title=title, year=reading.get("year"), facts=facts)).key
+    return result.add(
+        EntryDraft(
+            key=_series_key(reading, file.directory), kind="series", title=title, year=reading.get("year"), facts=facts
+        )
+    ).key
 
 
 def _season(result: Grouped, series: str, number: int | None) -> str:
@@ -165,16 +181,45 @@ def _episode(result: Grouped, file: FileView) -> str:
     key, season, number = _episode_keys(file.reading, series)
     parent = _season(result, series, season)
     numbers = file.reading.get("episodes") or file.reading.get("absolute") or [None]
-    title = str(file.reading.get("title") or (f"Episode {number}" if number is not None else file.reading.get("date") or file.path.rpartition("/")[2]))
-    first = result.add(EntryDraft(key=key, kind="episode", title=title, parent=parent, season=season, number=number, moment=file.reading.get("date"), facts=_name_facts(file, "title", "season", "episodes", "absolute", "date")))
+    title = str(
+        file.reading.get("title")
+        or (f"Episode {number}" if number is not None else file.reading.get("date") or file.path.rpartition("/")[2])
+    )
+    first = result.add(
+        EntryDraft(
+            key=key,
+            kind="episode",
+            title=title,
+            parent=parent,
+            season=season,
+            number=number,
+            moment=file.reading.get("date"),
+            facts=_name_facts(file, "title", "season", "episodes", "absolute", "date"),
+        )
+    )
     for other in numbers[1:]:
-        result.add(EntryDraft(key=f"{series}/episode:{'-' if season is None else season}:{other}", kind="episode", title=f"Episode {other}", parent=parent, season=season, number=other))
+        result.add(
+            EntryDraft(
+                key=f"{series}/episode:{'-' if season is None else season}:{other}",
+                kind="episode",
+                title=f"Episode {other}",
+                parent=parent,
+                season=season,
+                number=other,
+            )
+        )
     return first.key
 
 
 def _track(result: Grouped, file: FileView) -> str:
     reading, tags = file.reading, file.tags
-    artist = str(tags.get("album_artist") or reading.get("album_artist") or tags.get("artist") or reading.get("artist") or "Unknown artist")
+    artist = str(
+        tags.get("album_artist")
+        or reading.get("album_artist")
+        or tags.get("artist")
+        or reading.get("artist")
+        or "Unknown artist"
+    )
     album = str(tags.get("album") or reading.get("album") or "")
     title = str(tags.get("title") or reading.get("title") or file.path.rpartition("/")[2].rpartition(".")[0])
     year = tags.get("year") or reading.get("year")
@@ -185,15 +230,60 @@ def _track(result: Grouped, file: FileView) -> str:
     parent = artist_key
     if album:
         parent = f"album:{without_accents(artist)}:{without_accents(album)}"
-        result.add(EntryDraft(key=parent, kind="album", title=album, parent=artist_key, year=year, facts={
-            "name": {k: v for k, v in {"title": reading.get("album"), "year": reading.get("year"), "artist": reading.get("album_artist") or reading.get("artist"), "ids": reading.get("ids")}.items() if v},
-            "tags": {k: v for k, v in {"title": tags.get("album"), "year": tags.get("year"), "artist": tags.get("album_artist") or tags.get("artist"), "genres": tags.get("genres")}.items() if v},
-        }))
+        result.add(
+            EntryDraft(
+                key=parent,
+                kind="album",
+                title=album,
+                parent=artist_key,
+                year=year,
+                facts={
+                    "name": {
+                        k: v
+                        for k, v in {
+                            "title": reading.get("album"),
+                            "year": reading.get("year"),
+                            "artist": reading.get("album_artist") or reading.get("artist"),
+                            "ids": reading.get("ids"),
+                        }.items()
+                        if v
+                    },
+                    "tags": {
+                        k: v
+                        for k, v in {
+                            "title": tags.get("album"),
+                            "year": tags.get("year"),
+                            "artist": tags.get("album_artist") or tags.get("artist"),
+                            "genres": tags.get("genres"),
+                        }.items()
+                        if v
+                    },
+                },
+            )
+        )
     place = f"{disc or 1}:{number}" if number is not None else without_accents(title)
-    draft = EntryDraft(key=f"track:{parent}:{place}:{without_accents(title) if number is None else ''}", kind="track", title=title, parent=parent, number=number, disc=disc, moment=reading.get("date"), facts={
-        "name": _name_facts(file, "title", "artist", "track", "disc", "featuring")["name"],
-        "tags": {k: v for k, v in {"title": tags.get("title"), "artist": tags.get("artist"), "track": tags.get("track"), "disc": tags.get("disc")}.items() if v},
-    })
+    draft = EntryDraft(
+        key=f"track:{parent}:{place}:{without_accents(title) if number is None else ''}",
+        kind="track",
+        title=title,
+        parent=parent,
+        number=number,
+        disc=disc,
+        moment=reading.get("date"),
+        facts={
+            "name": _name_facts(file, "title", "artist", "track", "disc", "featuring")["name"],
+            "tags": {
+                k: v
+                for k, v in {
+                    "title": tags.get("title"),
+                    "artist": tags.get("artist"),
+                    "track": tags.get("track"),
+                    "disc": tags.get("disc"),
+                }.items()
+                if v
+            },
+        },
+    )
     return result.add(draft).key
 
 
@@ -204,12 +294,27 @@ def _picture(result: Grouped, file: FileView) -> str:
     day = str(taken)[:10] if taken else None
     if event:
         holder = f"event:{file.directory}"
-        result.add(EntryDraft(key=holder, kind="event", title=str(event), moment=file.reading.get("taken", taken) and str(file.reading.get("taken", taken))[:10], facts={"name": {"title": str(event)}}))
+        result.add(
+            EntryDraft(
+                key=holder,
+                kind="event",
+                title=str(event),
+                moment=file.reading.get("taken", taken) and str(file.reading.get("taken", taken))[:10],
+                facts={"name": {"title": str(event)}},
+            )
+        )
     else:
         holder = f"event:day:{day or 'undated'}"
         result.add(EntryDraft(key=holder, kind="event", title=day or "Without a date", moment=day))
     name = file.path.rpartition("/")[2]
-    draft = EntryDraft(key=f"{file.kind}:{file.path}", kind=file.kind, title=str(file.reading.get("title") or name), parent=holder, moment=str(taken) if taken else None, facts=_name_facts(file, "title", "taken", "event"))
+    draft = EntryDraft(
+        key=f"{file.kind}:{file.path}",
+        kind=file.kind,
+        title=str(file.reading.get("title") or name),
+        parent=holder,
+        moment=str(taken) if taken else None,
+        facts=_name_facts(file, "title", "taken", "event"),
+    )
     return result.add(draft).key
 
 
@@ -223,7 +328,7 @@ def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str 
         series = _series_key(reading, file.directory)
         if series in result.entries:
             if reading.get("episodes") or reading.get("absolute") or reading.get("date"):
-                key, season, _ = _episode_keys(reading, series)
+                key, _, _ = _episode_keys(reading, series)
                 if key in result.entries:
                     return key
             if reading.get("season") is not None and f"{series}/season:{reading['season']}" in result.entries:
@@ -247,7 +352,11 @@ def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str 
             parents = {result.entries[key].parent for key in keys}
             if len(keys) == 1 and result.entries[keys[0]].kind != "track":
                 return keys[0]
-            if len(parents) == 1 and (parent := next(iter(parents))) is not None and result.entries[parent].kind in ("album", "season", "artist"):
+            if (
+                len(parents) == 1
+                and (parent := next(iter(parents))) is not None
+                and result.entries[parent].kind in ("album", "season", "artist")
+            ):
                 return parent
             return None
         directory = directory.rpartition("/")[0]

@@ -22,10 +22,28 @@ TAKE_ALONE = 0.90
 """Least score of what is taken without asking."""
 LEAD = 0.06
 """Least lead over the next one."""
+LIKE_AT_ALL = 0.7
+"""Least likeness of the titles of what is worth a look."""
 WORTH_SHOWING = 0.42
 """Below this a candidate is no match at all."""
 
-_ROMAN = {"ii": "2", "iii": "3", "iv": "4", "v": "5", "vi": "6", "vii": "7", "viii": "8", "ix": "9", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6"}
+_CONFIRMING = frozenset(("year", "running time", "identifier", "tracks", "episodes"))
+"""Parts of which one must agree beside the title, before something is taken without asking."""
+_ROMAN = {
+    "ii": "2",
+    "iii": "3",
+    "iv": "4",
+    "v": "5",
+    "vi": "6",
+    "vii": "7",
+    "viii": "8",
+    "ix": "9",
+    "two": "2",
+    "three": "3",
+    "four": "4",
+    "five": "5",
+    "six": "6",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,7 +74,9 @@ class Candidate:
     description: str = ""
     evidence: Evidence
     asked: bool = False
-    """Whether its fields were fetched; else only its name is known."""
+    """Whether its fields were fetched; else only its name and description are known."""
+    rank: float = 0.0
+    """The source's own score; it tells apart candidates that were not asked."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,7 +116,10 @@ def likeness(one: str, other: str) -> float:
         return 0.0
     if left == right:
         return 1.0
-    value = max(JaroWinkler.similarity(left, right) * 0.6 + token_sort_ratio(left, right) / 100 * 0.4, token_sort_ratio(left, right) / 100)
+    value = max(
+        JaroWinkler.similarity(left, right) * 0.6 + token_sort_ratio(left, right) / 100 * 0.4,
+        token_sort_ratio(left, right) / 100,
+    )
     if sorted(re.findall(r"\d+", left)) != sorted(re.findall(r"\d+", right)):
         value *= 0.72
     if left.startswith(right + " ") or right.startswith(left + " "):
@@ -105,7 +128,11 @@ def likeness(one: str, other: str) -> float:
 
 
 def _titles(here: Evidence, there: Evidence) -> Part:
-    best, mine, theirs = max(((likeness(a, b), a, b) for a in here.titles for b in there.titles), default=(0.0, "", ""), key=lambda found: found[0])
+    best, mine, theirs = max(
+        ((likeness(a, b), a, b) for a in here.titles for b in there.titles),
+        default=(0.0, "", ""),
+        key=lambda found: found[0],
+    )
     return Part("title", best, 5.0, mine, theirs, veto=best < 0.75)
 
 
@@ -113,14 +140,23 @@ def _year(here: Evidence, there: Evidence) -> Part | None:
     if here.year is None or there.year is None:
         return None
     apart = abs(here.year - there.year)
-    return Part("year", {0: 1.0, 1: 0.75, 2: 0.35}.get(apart, 0.0), 3.0, str(here.year), str(there.year), veto=apart > 1)
+    return Part(
+        "year", {0: 1.0, 1: 0.75, 2: 0.35}.get(apart, 0.0), 3.0, str(here.year), str(there.year), veto=apart > 1
+    )
 
 
 def _minutes(here: Evidence, there: Evidence) -> Part | None:
     if not here.minutes or not there.minutes:
         return None
     apart = abs(here.minutes - there.minutes) / max(here.minutes, there.minutes)
-    return Part("running time", max(0.0, 1.0 - apart * 4), 1.5, f"{here.minutes:.0f} min", f"{there.minutes:.0f} min", veto=apart > 0.3)
+    return Part(
+        "running time",
+        max(0.0, 1.0 - apart * 4),
+        1.5,
+        f"{here.minutes:.0f} min",
+        f"{there.minutes:.0f} min",
+        veto=apart > 0.3,
+    )
 
 
 def _artists(here: Evidence, there: Evidence) -> Part | None:
@@ -134,10 +170,16 @@ def _tracks(here: Evidence, there: Evidence) -> Part | None:
     if not here.tracks or not there.tracks:
         return None
     wanted = {_spoken(title) for title in there.tracks}
-    found = sum(1 for title in here.tracks if _spoken(title) in wanted or any(likeness(title, other) > 0.85 for other in there.tracks))
+    found = sum(
+        1
+        for title in here.tracks
+        if _spoken(title) in wanted or any(likeness(title, other) > 0.85 for other in there.tracks)
+    )
     share = found / max(len(here.tracks), 1)
     complete = 1.0 if len(here.tracks) == len(there.tracks) else 0.85
-    return Part("tracks", share * complete, 3.0, f"{len(here.tracks)}", f"{found} of {len(there.tracks)}", veto=share < 0.5)
+    return Part(
+        "tracks", share * complete, 3.0, f"{len(here.tracks)}", f"{found} of {len(there.tracks)}", veto=share < 0.5
+    )
 
 
 def _episodes(here: Evidence, there: Evidence) -> Part | None:
@@ -152,14 +194,34 @@ def _ids(here: Evidence, there: Evidence) -> Part | None:
     if not here.ids:
         return None
     same = bool(here.ids & there.ids)
-    return Part("identifier", 1.0 if same else 0.0, 20.0 if same else 2.0, ", ".join(sorted(here.ids)), ", ".join(sorted(there.ids)), veto=not same)
+    return Part(
+        "identifier",
+        1.0 if same else 0.0,
+        20.0 if same else 2.0,
+        ", ".join(sorted(here.ids)),
+        ", ".join(sorted(there.ids)),
+        veto=not same,
+    )
 
 
 def score(here: Evidence, there: Evidence) -> tuple[float, tuple[Part, ...]]:
     """The weighted mean of the parts, 0 to 1, and the parts themselves."""
-    found = (_titles(here, there), _year(here, there), _minutes(here, there), _artists(here, there), _tracks(here, there), _episodes(here, there), _ids(here, there))
+    found = (
+        _titles(here, there),
+        _year(here, there),
+        _minutes(here, there),
+        _artists(here, there),
+        _tracks(here, there),
+        _episodes(here, there),
+        _ids(here, there),
+    )
     parts = tuple(part for part in found if part is not None)
     return sum(part.likeness * part.weight for part in parts) / sum(part.weight for part in parts), parts
+
+
+def _is_named(parts: tuple[Part, ...]) -> bool:
+    """Whether an identifier in the name says that it is this one."""
+    return any(part.name == "identifier" and not part.veto for part in parts)
 
 
 def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
@@ -168,19 +230,32 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     Ties are broken by the id, so that the order in which a source answers does not matter.
     """
     ranked = sorted(((c, *score(here, c.evidence)) for c in candidates), key=lambda row: (-row[1], row[0].id))
-    worth = tuple(row for row in ranked if row[1] >= WORTH_SHOWING and row[2][0].likeness >= 0.5)
+    worth = tuple(
+        row for row in ranked if _is_named(row[2]) or (row[1] >= WORTH_SHOWING and row[2][0].likeness >= LIKE_AT_ALL)
+    )
     if not worth:
         return Verdict("none", (), "No source knows anything like it.")
     best, value, parts = worth[0]
-    vetoes = [part.name for part in parts if part.veto]
-    certain_year = any(part.name in ("year", "identifier", "tracks", "episodes") for part in parts)
-    lead = value - worth[1][1] if len(worth) > 1 else 1.0
+    vetoes = [part.name for part in parts if part.veto and not (part.name == "title" and _is_named(parts))]
+    confirmed = any(part.name in _CONFIRMING and part.likeness >= 0.75 for part in parts)
+    rivals = [row for row in worth[1:] if row[0].asked or row[0].rank >= best.rank]
+    lead = value - rivals[0][1] if rivals else 1.0
     if vetoes:
-        return Verdict("waiting", worth, f"The {' and the '.join(vetoes)} speak against it." if len(vetoes) > 1 else f"The {vetoes[0]} speaks against it.")
+        return Verdict(
+            "waiting",
+            worth,
+            f"The {' and the '.join(vetoes)} speak against it."
+            if len(vetoes) > 1
+            else f"The {vetoes[0]} speaks against it.",
+        )
     if value < TAKE_ALONE:
         return Verdict("waiting", worth, "Like, but not like enough to be sure.")
     if lead < LEAD:
-        return Verdict("waiting", worth, f"{worth[1][0].name} is nearly as like.")
-    if not certain_year or not best.asked:
+        return Verdict("waiting", worth, f"{rivals[0][0].description or rivals[0][0].name} is nearly as like.")
+    if not confirmed or not best.asked:
         return Verdict("waiting", worth, "Only the title agrees; nothing else confirms it.")
-    return Verdict("settled", worth, "Title and " + ", ".join(p.name for p in parts if p.name != "title" and p.likeness > 0.7) + " agree.")
+    return Verdict(
+        "settled",
+        worth,
+        "Title and " + ", ".join(p.name for p in parts if p.name != "title" and p.likeness > 0.7) + " agree.",
+    )

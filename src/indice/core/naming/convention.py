@@ -44,7 +44,11 @@ def tidy_path(kind: str, facts: Mapping[str, Any], extension: str) -> str | None
         album = safe_name(_with_year(str(facts["album"]), facts.get("year")))
         disc = f"Disc {facts['disc']}/" if facts.get("disc") else ""
         number = f"{facts['track']:02d} - " if isinstance(facts.get("track"), int) else ""
-        guest = f"{facts['artist']} - " if facts.get("album_artist") and facts.get("artist") and facts["album_artist"] != facts["artist"] else ""
+        guest = (
+            f"{facts['artist']} - "
+            if facts.get("album_artist") and facts.get("artist") and facts["album_artist"] != facts["artist"]
+            else ""
+        )
         return f"{artist}/{album}/{disc}{safe_name(number + guest + str(facts['title']))}{dot}"
     return None
 

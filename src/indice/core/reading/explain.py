@@ -8,7 +8,22 @@ from .model import Reading
 
 __all__ = ["explain"]
 
-_COLOURS = {"title": 36, "series": 36, "artist": 36, "album": 36, "event": 36, "year": 33, "season": 32, "episodes": 32, "absolute": 32, "date": 32, "taken": 33, "track": 32, "disc": 32, "release": 35}
+_COLOURS = {
+    "title": 36,
+    "series": 36,
+    "artist": 36,
+    "album": 36,
+    "event": 36,
+    "year": 33,
+    "season": 32,
+    "episodes": 32,
+    "absolute": 32,
+    "date": 32,
+    "taken": 33,
+    "track": 32,
+    "disc": 32,
+    "release": 35,
+}
 
 
 def _width(text: str) -> int:
@@ -26,8 +41,13 @@ def explain(path: str, reading: Reading, *, colour: bool) -> str:
                     marks[place] = name
     line = path
     if colour:
-        line = "".join(f"\x1b[{_COLOURS.get(mark, 34)}m{letter}\x1b[0m" if mark != " " else letter for letter, mark in zip(path, marks, strict=True))
-    under = "".join(("‾" if mark != " " else " ") * _width(letter) for letter, mark in zip(path, marks, strict=True)).rstrip()
+        line = "".join(
+            f"\x1b[{_COLOURS.get(mark, 34)}m{letter}\x1b[0m" if mark != " " else letter
+            for letter, mark in zip(path, marks, strict=True)
+        )
+    under = "".join(
+        ("‾" if mark != " " else " ") * _width(letter) for letter, mark in zip(path, marks, strict=True)
+    ).rstrip()
     lines = [line, under, f"  it is         {reading.kind}"]
     for name, fact in reading.facts.items():
         quoted = " … ".join(path[start:end] for start, end in fact.spans)

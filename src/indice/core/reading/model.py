@@ -10,7 +10,20 @@ __all__ = ["KINDS", "LIBRARIES", "Fact", "Reading", "Span"]
 Span = tuple[int, int]
 """Start and end (exclusive) of letters in the whole path."""
 
-KINDS = ("movie", "episode", "track", "photo", "clip", "extra", "subtitle", "lyrics", "artwork", "playlist", "sidecar", "other")
+KINDS = (
+    "movie",
+    "episode",
+    "track",
+    "photo",
+    "clip",
+    "extra",
+    "subtitle",
+    "lyrics",
+    "artwork",
+    "playlist",
+    "sidecar",
+    "other",
+)
 LIBRARIES = ("movies", "series", "music", "photos", "home-videos", "mixed")
 
 

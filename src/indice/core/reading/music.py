@@ -13,23 +13,52 @@ from .seriesmarks import DATE
 
 __all__ = ["read_cover", "read_track"]
 
-VARIOUS = re.compile(r"^(?:va|various|various artists|v\.a\.|verschiedene|divers|artistes divers|varios artistas|compilations?|samplers?|vv\.?aa\.?)$", re.IGNORECASE)
-DISC = re.compile(r"^(?:cd|disc|disk|disque|disco|vinyl|lp|platte|scheibe|диск|schijf|skiva|płyta|record|side|seite)[\s._-]*(?P<n>[0-9]{1,2}|[a-h])(?:\s?(?:of|von|de|/)\s?[0-9]+)?(?:[\s._]*[-–:(\[].*)?$", re.IGNORECASE)
-DISC_TAIL = re.compile(r"[\s._(\[,-]+(?:cd|disc|disk|disque|disco|lp)[\s._-]*(?P<n>[0-9]{1,2})(?:\s?of\s?[0-9]+)?[)\]]*$", re.IGNORECASE)
-FEATURING = re.compile(r"\s*[(\[](?:feat\.?|ft\.?|featuring|with|w/)\s+(?P<names>[^)\]]+)[)\]]|\s+(?:feat\.?|ft\.?|featuring)\s+(?P<names2>.+?)(?=\s*[(\[]|$)", re.IGNORECASE)
+VARIOUS = re.compile(
+    r"^(?:va|various|various artists|v\.a\.|verschiedene|divers|artistes divers|varios artistas|compilations?|samplers?|vv\.?aa\.?)$",
+    re.IGNORECASE,
+)
+DISC = re.compile(
+    r"^(?:cd|disc|disk|disque|disco|vinyl|lp|platte|scheibe|диск|schijf|skiva|płyta|record|side|seite)[\s._-]*(?P<n>[0-9]{1,2}|[a-h])(?:\s?(?:of|von|de|/)\s?[0-9]+)?(?:[\s._]*[-–:(\[].*)?$",
+    re.IGNORECASE,
+)
+DISC_TAIL = re.compile(
+    r"[\s._(\[,-]+(?:cd|disc|disk|disque|disco|lp)[\s._-]*(?P<n>[0-9]{1,2})(?:\s?of\s?[0-9]+)?[)\]]*$", re.IGNORECASE
+)
+FEATURING = re.compile(
+    r"\s*[(\[](?:feat\.?|ft\.?|featuring|with|w/)\s+(?P<names>[^)\]]+)[)\]]|\s+(?:feat\.?|ft\.?|featuring)\s+(?P<names2>.+?)(?=\s*[(\[]|$)",
+    re.IGNORECASE,
+)
 EDITION = re.compile(
-    r"[(\[](?P<words>[^()\[\]]*(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|unabridged|abridged|reissue|bonus tracks?|special|limited|legacy|ungekürzt|gekürzt|mono|stereo mix)[^()\[\]]*)[)\]]", re.IGNORECASE)
+    r"[(\[](?P<words>[^()\[\]]*(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|unabridged|abridged|reissue|bonus tracks?|special|limited|legacy|ungekürzt|gekürzt|mono|stereo mix)[^()\[\]]*)[)\]]",
+    re.IGNORECASE,
+)
 SKIP_EDITION = re.compile(r"^(?:remix|live|demo)", re.IGNORECASE)
 VINYL = re.compile(r"^(?P<side>[A-H])(?P<n>[0-9]{1,2})(?=$|[\s._)\]-])")
-TRACK = re.compile(r"^[\s\[(#]*(?P<disc>[0-9]{1,2})[-.x](?P<n>[0-9]{1,3})(?=$|[\s._)\]-])(?!\.[0-9])|^[\s\[(#]*(?:d(?P<disc2>[0-9]{1,2})t|cd(?P<disc3>[0-9]{1,2})[\s._-]+(?:track\s?)?)(?P<n2>[0-9]{1,3})|"
-                   r"^[\s\[(#]*(?:track|titel|spur|piste|traccia|pista|ep|episode|episodio|folge|e|chapter|kapitel|chapitre|capitolo|capítulo|hoofdstuk|kap|part|teil|глава|трек|no|nr|#)[\s._#-]*(?P<n3>[0-9]{1,4})(?=$|[\s._)\]:-])|"
-                   r"^[\s\[(#]*(?P<n4>[0-9]{1,3})(?=$|[\s._)\]-])", re.IGNORECASE)
-PLACEHOLDER = re.compile(r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|track|titel|audiotrack|audio track|artiste inconnu|album inconnu)$", re.IGNORECASE)
-KEEPERS = re.compile(r"(?:remix|mix|edit|live|demo|take|acoustic|version|dub|instrumental|reprise|session|intro|outro|interlude|medley|part|pt|vol|op|no|for|in|of|the|from|a cappella|cover|theme|bonus|original|unplugged|alternate|rework|bootleg|extended)", re.IGNORECASE)
+TRACK = re.compile(
+    r"^[\s\[(#]*(?P<disc>[0-9]{1,2})[-.x](?P<n>[0-9]{1,3})(?=$|[\s._)\]-])(?!\.[0-9])|^[\s\[(#]*(?:d(?P<disc2>[0-9]{1,2})t|cd(?P<disc3>[0-9]{1,2})[\s._-]+(?:track\s?)?)(?P<n2>[0-9]{1,3})|"
+    r"^[\s\[(#]*(?:track|titel|spur|piste|traccia|pista|ep|episode|episodio|folge|e|chapter|kapitel|chapitre|capitolo|capítulo|hoofdstuk|kap|part|teil|глава|трек|no|nr|#)[\s._#-]*(?P<n3>[0-9]{1,4})(?=$|[\s._)\]:-])|"
+    r"^[\s\[(#]*(?P<n4>[0-9]{1,3})(?=$|[\s._)\]-])",
+    re.IGNORECASE,
+)
+PLACEHOLDER = re.compile(
+    r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|track|titel|audiotrack|audio track|artiste inconnu|album inconnu)$",
+    re.IGNORECASE,
+)
+KEEPERS = re.compile(
+    r"(?:remix|mix|edit|live|demo|take|acoustic|version|dub|instrumental|reprise|session|intro|outro|interlude|medley|part|pt|vol|op|no|for|in|of|the|from|a cappella|cover|theme|bonus|original|unplugged|alternate|rework|bootleg|extended)",
+    re.IGNORECASE,
+)
 PODCAST = frozenset(["podcasts", "podcast", "подкасты"])
-BOOK = frozenset({"audiobooks", "audiobook", "hörbücher", "livres audio", "hörspiele", "audiolibros", "audiolibri", "luisterboeken"})
-_RATE = re.compile(r"(?<![0-9])(?P<bits>16|24|32)\s?(?:bit)?\s?[-/_. ]\s?(?P<khz>44(?:\.1)?|48|88(?:\.2)?|96|176(?:\.4)?|192)\s?(?:khz)?(?![0-9])", re.IGNORECASE)
-_SCENE = re.compile(r"^(?P<artist>[^\s-]+)-(?P<album>[^\s]+?)-(?:(?P<extra>(?:[(]?[A-Za-z0-9]+[)]?-)*))(?P<year>(?:19|20)[0-9]{2})-(?P<group>[A-Za-z0-9]+)$")
+BOOK = frozenset(
+    {"audiobooks", "audiobook", "hörbücher", "livres audio", "hörspiele", "audiolibros", "audiolibri", "luisterboeken"}
+)
+_RATE = re.compile(
+    r"(?<![0-9])(?P<bits>16|24|32)\s?(?:bit)?\s?[-/_. ]\s?(?P<khz>44(?:\.1)?|48|88(?:\.2)?|96|176(?:\.4)?|192)\s?(?:khz)?(?![0-9])",
+    re.IGNORECASE,
+)
+_SCENE = re.compile(
+    r"^(?P<artist>[^\s-]+)-(?P<album>[^\s]+?)-(?:(?P<extra>(?:[(]?[A-Za-z0-9]+[)]?-)*))(?P<year>(?:19|20)[0-9]{2})-(?P<group>[A-Za-z0-9]+)$"
+)
 
 
 @dataclass(slots=True)
@@ -75,7 +104,10 @@ def _album_folder(name: str) -> Folder:
     folder = Folder("named", name, 0)
     scene = _SCENE.match(name)
     if scene:
-        folder.artist, folder.album = tidy_title(scene["artist"], dotted=False), tidy_title(scene["album"], dotted=False)
+        folder.artist, folder.album = (
+            tidy_title(scene["artist"], dotted=False),
+            tidy_title(scene["album"], dotted=False),
+        )
         folder.year, folder.year_at = int(scene["year"]), scene.span("year")
         folder.technical["release"] = (scene["group"], *scene.span("group"))
         _music_technical(folder, scan(name), scene.start("extra"))
@@ -93,16 +125,24 @@ def _album_folder(name: str) -> Folder:
         folder.edition = edition["words"].strip()
     for bracket in sorted(seen.brackets, key=lambda b: b.start):
         inner = bracket.inner.strip()
-        year = re.fullmatch(r"((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}", inner) or re.match(r"((?:19|20)[0-9]{2})\s*[,;]", inner)
+        year = re.fullmatch(r"((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}", inner) or re.match(
+            r"((?:19|20)[0-9]{2})\s*[,;]", inner
+        )
         if year and folder.year is None:
             folder.year, folder.year_at = int(year[1]), (bracket.start + 1, bracket.start + 5)
-            if not text[:bracket.start].strip(" -._"):
+            if not text[: bracket.start].strip(" -._"):
                 start = bracket.end
             else:
                 end = min(end, bracket.start)
-        elif bracket.technical or bracket.used or _RATE.search(inner) or (edition and bracket.start <= edition.start() < bracket.end) or text[bracket.start] in "[{" or re.search(r"(?i)flac|mp3|web|vinyl|kbps|cd[0-9]|\bv[0-9]\b|lp\b", inner):
-            if text[start:bracket.start].strip(" -._"):
-                end = min(end, bracket.start)
+        elif (
+            bracket.technical
+            or bracket.used
+            or _RATE.search(inner)
+            or (edition and bracket.start <= edition.start() < bracket.end)
+            or text[bracket.start] in "[{"
+            or re.search(r"(?i)flac|mp3|web|vinyl|kbps|cd[0-9]|\bv[0-9]\b|lp\b", inner)
+        ):
+            end = min(end, bracket.start) if text[start : bracket.start].strip(" -._") else end
     _music_technical(folder, seen, end)
     head = re.match(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–._]+\s*|\s)(?=\S)", text[start:end])
     if head and folder.year is None and (re.search(r"[-–._]", head.group()) or True):
@@ -110,7 +150,7 @@ def _album_folder(name: str) -> Folder:
         start += head.end()
     if folder.year is None:
         last = re.search(r"[\s_.-]+((?:19|20)[0-9]{2})\s*$", text[start:end])
-        if last and text[start:start + last.start()].strip():
+        if last and text[start : start + last.start()].strip():
             folder.year, folder.year_at = int(last[1]), (start + last.start(1), start + last.end(1))
             end = start + last.start()
     body = text[start:end]
@@ -120,7 +160,7 @@ def _album_folder(name: str) -> Folder:
         folder.year = int(parts[1])
         parts = [parts[0], parts[2]]
     elif len(parts) == 3:
-        parts = [parts[0], body[body.index(parts[1], len(parts[0])):]]
+        parts = [parts[0], body[body.index(parts[1], len(parts[0])) :]]
     if len(parts) == 2:
         head_text = tidy_title(parts[0], dotted=seen.dotted)
         folder.artist = "Various Artists" if VARIOUS.match(head_text) else head_text
@@ -143,8 +183,13 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
                 folder.technical.setdefault("audio_codec", (audio, tech.start, tech.end))
             elif name in ("sample_rate", "bitrate", "bit_depth") or (name == "source" and value in ("web",)):
                 folder.technical.setdefault(name, (value, tech.start, tech.end))
-    for match in re.finditer(r"(?i)(?<![^\W_])(?:(?P<cd>cd(?:rip|-rip| rip)?)|(?P<vinyl>vinyl(?: ?rip)?|lp)|(?P<cassette>cassette|tape(?:rip)?|mc))(?![^\W_])", seen.text):
-        if match.start() >= start and (any(b.start < match.start() < b.end for b in seen.brackets) or _SCENE.match(seen.text)):
+    for match in re.finditer(
+        r"(?i)(?<![^\W_])(?:(?P<cd>cd(?:rip|-rip| rip)?)|(?P<vinyl>vinyl(?: ?rip)?|lp)|(?P<cassette>cassette|tape(?:rip)?|mc))(?![^\W_])",
+        seen.text,
+    ):
+        if match.start() >= start and (
+            any(b.start < match.start() < b.end for b in seen.brackets) or _SCENE.match(seen.text)
+        ):
             name = match.lastgroup
             folder.technical.setdefault("source", (name, match.start(), match.end()))
     rate = _RATE.search(seen.text)
@@ -157,7 +202,11 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
         folder.technical["bitrate"] = (int(opus[2]), opus.start(2), opus.end(2))
         folder.technical.setdefault("audio_codec", ([opus[1].lower()], opus.start(1), opus.end(1)))
     profile = re.search(r"(?i)(?<![^\W_])(?:mp3)?[\s-]*(320|256|192|128)(?![0-9])", seen.text)
-    if profile and "bitrate" not in folder.technical and any(b.start < profile.start() < b.end and re.search(r"(?i)mp3|kbps|aac", b.inner) for b in seen.brackets):
+    if (
+        profile
+        and "bitrate" not in folder.technical
+        and any(b.start < profile.start() < b.end and re.search(r"(?i)mp3|kbps|aac", b.inner) for b in seen.brackets)
+    ):
         folder.technical["bitrate"] = (int(profile[1]), profile.start(1), profile.end(1))
 
 
@@ -169,7 +218,18 @@ def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder 
     sense = "music"
     for name in folders:
         found = _folder(name)
-        found = Folder(found.kind, found.name, place, found.artist, found.album, found.year, found.year_at, found.disc, found.edition, found.technical)
+        found = Folder(
+            found.kind,
+            found.name,
+            place,
+            found.artist,
+            found.album,
+            found.year,
+            found.year_at,
+            found.disc,
+            found.edition,
+            found.technical,
+        )
         place += len(name) + 1
         lowered = name.strip().lower()
         if found.kind == "sort":
@@ -206,14 +266,20 @@ def _sort_words(reading: Reading, name: str, at: int) -> None:
     """A folder that only sorts may still name the format of all that lies in it."""
     held = Folder("sort", name, 0)
     seen = scan(name)
-    if seen.techs and all(tech.strong for tech in seen.techs) and (len(seen.tokens) == len(seen.techs) or seen.brackets):
+    if (
+        seen.techs
+        and all(tech.strong for tech in seen.techs)
+        and (len(seen.tokens) == len(seen.techs) or seen.brackets)
+    ):
         _music_technical(held, seen, 0 if len(seen.tokens) == len(seen.techs) else len(name))
     for key, (value, start, end) in held.technical.items():
         reading.put(key, value, (at + start, at + end), "format of the folder")
 
 
 def _discography(name: str) -> str | None:
-    match = re.match(r"(.+?)\s*[-–]?\s*[(\[]?(?:discography|diskografie|discographie|complete works)", name, re.IGNORECASE)
+    match = re.match(
+        r"(.+?)\s*[-–]?\s*[(\[]?(?:discography|diskografie|discographie|complete works)", name, re.IGNORECASE
+    )
     return tidy_title(match[1], dotted=scan(name).dotted) if match and match[1].strip() else None
 
 
@@ -233,19 +299,33 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
     if album is not None:
         whole = (album.at, album.at + len(album.name))
         text = album.album
-        if album.artist and (artist is None or fold(album.artist) == fold(name or "") or artist.kind == "unknown" or (name == "Various Artists" and album.artist == "Various Artists")):
+        if album.artist and (
+            artist is None
+            or fold(album.artist) == fold(name or "")
+            or artist.kind == "unknown"
+            or (name == "Various Artists" and album.artist == "Various Artists")
+        ):
             name = name or album.artist
         elif album.artist and artist is not None and album.kind == "named" and name != album.artist:
-            text = tidy_title(album.name[:len(album.name)], dotted=False) if False else f"{album.artist} - {album.album}"
+            text = (
+                tidy_title(album.name[: len(album.name)], dotted=False) if False else f"{album.artist} - {album.album}"
+            )
         if text and not PLACEHOLDER.match(text):
             reading.put("album", text, whole, "album's folder")
         if album.year:
-            reading.put("year", album.year, (album.at + album.year_at[0], album.at + album.year_at[1]), "year of the album")
+            reading.put(
+                "year", album.year, (album.at + album.year_at[0], album.at + album.year_at[1]), "year of the album"
+            )
         if album.edition:
             reading.put("edition", album.edition, whole, "edition in the album's folder")
         identifiers = scan(album.name).ids
         if identifiers:
-            reading.put("ids", {scheme: value for scheme, value, _, _ in identifiers}, (album.at + identifiers[0][2], album.at + identifiers[0][3]), "identifier in brackets")
+            reading.put(
+                "ids",
+                {scheme: value for scheme, value, _, _ in identifiers},
+                (album.at + identifiers[0][2], album.at + identifiers[0][3]),
+                "identifier in brackets",
+            )
         for key, (value, start, end) in album.technical.items():
             reading.put(key, value, (album.at + start, album.at + end), "technical word of the album")
     return name
@@ -273,12 +353,24 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     elif folder_artist == "Various Artists":
         reading.put("album_artist", folder_artist, None, "folder of a compilation")
     if kind == "lyrics":
-        for name in ("audio_codec", "bit_depth", "sample_rate", "bitrate", "source", "release", "edition", "album_artist", "ids"):
+        for name in (
+            "audio_codec",
+            "bit_depth",
+            "sample_rate",
+            "bitrate",
+            "source",
+            "release",
+            "edition",
+            "album_artist",
+            "ids",
+        ):
             reading.facts.pop(name, None)
     return reading
 
 
-def _own_words(reading: Reading, stem: str, at: int, folder_artist: str | None, sense: str, scene: bool, *, has_folder: bool) -> None:
+def _own_words(
+    reading: Reading, stem: str, at: int, folder_artist: str | None, sense: str, scene: bool, *, has_folder: bool
+) -> None:
     text = stem
     offset = 0
     underscored = " " not in text and "_" in text
@@ -295,23 +387,27 @@ def _own_words(reading: Reading, stem: str, at: int, folder_artist: str | None, 
         reading.put("disc", ord(vinyl["side"]) - 64, (at, at + 1), "side of a record")
         reading.put("track", int(vinyl["n"]), (at + 1, at + vinyl.end()), "number on a record's side")
         offset += vinyl.end()
-    elif track and not (offset and track["n4"] and re.match(r"\s+[^\W\d_]", text[offset + track.end():])):
+    elif track and not (offset and track["n4"] and re.match(r"\s+[^\W\d_]", text[offset + track.end() :])):
         offset = _track_number(reading, track, text, offset, at, has_folder)
     body = text[offset:].lstrip(" .-_–)]:#")
     offset = len(text) - len(body) if body else len(text)
     if sense == "podcast":
         late = re.search(r"[\s_]*[(\[]?(?P<d>(?:19|20)[0-9]{2}-[0-9]{2}-[0-9]{2})[)\]]?\s*$", body)
         if late and "date" not in reading.facts:
-            reading.put("date", late["d"], (at + offset + late.start("d"), at + offset + late.end("d")), "day it was published")
-            body = body[:late.start()]
+            reading.put(
+                "date", late["d"], (at + offset + late.start("d"), at + offset + late.end("d")), "day it was published"
+            )
+            body = body[: late.start()]
     if scene and "-" in body:
         left, _, right = body.partition("-")
-        reading.put("artist", tidy_title(left, dotted=False), (at + offset, at + offset + len(left)), "artist before the title")
+        reading.put(
+            "artist", tidy_title(left, dotted=False), (at + offset, at + offset + len(left)), "artist before the title"
+        )
         offset += len(left) + 1
         body = right
         group = re.search(r"-([A-Za-z0-9]{2,8})$", body)
         if group and reading.get("release") and group[1].lower() == str(reading.get("release")).lower():
-            body = body[:group.start()]
+            body = body[: group.start()]
     elif not scene:
         body, offset = _own_artist(reading, body, offset, at, folder_artist, underscored, has_folder)
     _own_title(reading, body, offset, at, underscored or scene)
@@ -320,7 +416,7 @@ def _own_words(reading: Reading, stem: str, at: int, folder_artist: str | None, 
 def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int, at: int, has_folder: bool) -> int:
     disc = track["disc"] or track["disc2"] or track["disc3"]
     value = next(group for group in (track["n"], track["n2"], track["n3"], track["n4"]) if group)
-    if track["n4"] and not has_folder and not re.match(r"\s*[-._)\]]|\s+\S", text[offset + track.end():]):
+    if track["n4"] and not has_folder and not re.match(r"\s*[-._)\]]|\s+\S", text[offset + track.end() :]):
         return offset
     span = (at + offset, at + offset + track.end())
     if disc:
@@ -329,17 +425,31 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
         reading.put("track", int(value), span, "track's number")
     elif track["n4"] and len(value) == 3 and (known := reading.get("disc")) is not None and value[0] == str(known):
         reading.put("track", int(value[1:]), span, "disc and track in one number")
-    elif track["n4"] and len(value) == 3 and value[0] in "123456789" and value[1:] != "00" and int(value[1:]) < 40 and value[1] in "0123" and reading.get("album") and "disc" not in reading.facts and value[1] == "0":
+    elif (
+        track["n4"]
+        and len(value) == 3
+        and value[0] in "123456789"
+        and value[1:] != "00"
+        and int(value[1:]) < 40
+        and value[1] in "0123"
+        and reading.get("album")
+        and "disc" not in reading.facts
+        and value[1] == "0"
+    ):
         reading.put("disc", int(value[0]), span, "disc and track in one number")
         reading.put("track", int(value[1:]), span, "disc and track in one number")
     else:
         reading.put("track", int(value), span, "track's number")
     end = offset + track.end()
-    second = re.match(r"[\s._-]+(?:ep(?:isode)?|folge|chapter|kapitel)[\s._#]*([0-9]{1,4})(?=[\s._-]|$)", text[end:], re.IGNORECASE)
+    second = re.match(
+        r"[\s._-]+(?:ep(?:isode)?|folge|chapter|kapitel)[\s._#]*([0-9]{1,4})(?=[\s._-]|$)", text[end:], re.IGNORECASE
+    )
     return end + (second.end() if second else 0)
 
 
-def _own_artist(reading: Reading, body: str, offset: int, at: int, folder_artist: str | None, underscored: bool, has_folder: bool) -> tuple[str, int]:
+def _own_artist(
+    reading: Reading, body: str, offset: int, at: int, folder_artist: str | None, underscored: bool, has_folder: bool
+) -> tuple[str, int]:
     """`Artist - Title` inside the file's own name; also `Artist - Album - 03 - Title`."""
     separator = re.compile(r"\s+[-–—]\s+|_-_")
     parts = separator.split(body)
@@ -348,38 +458,64 @@ def _own_artist(reading: Reading, body: str, offset: int, at: int, folder_artist
     splits = list(separator.finditer(body))
     numbered = next((i for i, part in enumerate(parts[1:-1], 1) if re.fullmatch(r"\s*[0-9]{1,3}\s*", part)), None)
     if numbered is not None and "track" not in reading.facts:
-        reading.put("artist", tidy_title(parts[0], dotted=False), (at + offset, at + offset + len(parts[0])), "artist before the title")
+        reading.put(
+            "artist",
+            tidy_title(parts[0], dotted=False),
+            (at + offset, at + offset + len(parts[0])),
+            "artist before the title",
+        )
         digits = parts[numbered].strip()
-        reading.put("track", int(digits), (at + offset + splits[numbered - 1].end(), at + offset + splits[numbered].start()), "track's number")
+        reading.put(
+            "track",
+            int(digits),
+            (at + offset + splits[numbered - 1].end(), at + offset + splits[numbered].start()),
+            "track's number",
+        )
         if numbered > 1:
             album = " - ".join(parts[1:numbered])
             year = re.search(r"\s*[(\[]((?:19|20)[0-9]{2})[)\]]\s*$", album)
             if year:
                 reading.put("year", int(year[1]), None, "year of the album")
-                album = album[:year.start()]
-            reading.put("album", tidy_title(album, dotted=False), (at + offset + splits[0].end(), at + offset + splits[numbered - 1].start()), "album before the number")
+                album = album[: year.start()]
+            reading.put(
+                "album",
+                tidy_title(album, dotted=False),
+                (at + offset + splits[0].end(), at + offset + splits[numbered - 1].start()),
+                "album before the number",
+            )
         cut = splits[numbered].end()
         return body[cut:], offset + cut
     head = tidy_title(parts[0], dotted=False)
     guest = FEATURING.search(parts[0])
-    plain = tidy_title(parts[0][:guest.start()], dotted=False) if guest else head
+    plain = tidy_title(parts[0][: guest.start()], dotted=False) if guest else head
     same = folder_artist is not None and fold(plain) == fold(folder_artist)
     known = f" {fold(folder_artist)} " if folder_artist else ""
-    joined = bool(known) and known in f" {fold(plain)} " and re.search(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b", plain) is not None
-    mentioned = bool(known) and any(known in f" {fold(b)} " for b in re.findall(r"[(\[]([^)\]]+)[)\]]", body[splits[0].end():]))
+    joined = (
+        bool(known)
+        and known in f" {fold(plain)} "
+        and re.search(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b", plain) is not None
+    )
+    mentioned = bool(known) and any(
+        known in f" {fold(b)} " for b in re.findall(r"[(\[]([^)\]]+)[)\]]", body[splits[0].end() :])
+    )
     compilation = folder_artist == "Various Artists"
     alone = not has_folder or (folder_artist is None and "album" not in reading.facts)
     if not (same or joined or mentioned or compilation or alone or (guest and folder_artist)):
         return body, offset
     if guest:
-        reading.put("featuring", _names((guest["names"] or guest["names2"]).strip()), (at + offset + guest.start(), at + offset + guest.end()), "guest in the artist's part")
+        reading.put(
+            "featuring",
+            _names((guest["names"] or guest["names2"]).strip()),
+            (at + offset + guest.start(), at + offset + guest.end()),
+            "guest in the artist's part",
+        )
     reading.put("artist", plain, (at + offset, at + offset + len(parts[0])), "artist before the title")
     cut = splits[0].end()
     rest, place = body[cut:], offset + cut
     late = re.match(r"(?P<n>[0-9]{1,2})(?:\s+[-–.]\s*|\.\s+)(?=\S)", rest)
     if late and "track" not in reading.facts:
         reading.put("track", int(late["n"]), (at + place, at + place + late.end("n")), "track's number")
-        rest, place = rest[late.end():], place + late.end()
+        rest, place = rest[late.end() :], place + late.end()
     return rest, place
 
 
@@ -388,14 +524,34 @@ def _own_title(reading: Reading, body: str, offset: int, at: int, underscored: b
     if guest:
         names = (guest["names"] or guest["names2"]).strip()
         if not (guest.group().strip("([ ").lower().startswith("with") and not names[:1].isupper()):
-            reading.put("featuring", _names(names), (at + offset + guest.start(), at + offset + guest.end()), "guest in brackets")
-            body = body[:guest.start()] + body[guest.end():]
-    edition = next((m for m in re.finditer(r"\s*[(\[](?P<words>(?:[0-9]{4}\s+)?(?:digital(?:ly)?\s+)?remaster(?:ed)?(?:\s+[0-9]{4})?(?:\s+version)?|deluxe(?: edition)?|bonus track|unabridged|explicit)[)\]]", body, re.IGNORECASE)), None)
+            reading.put(
+                "featuring",
+                _names(names),
+                (at + offset + guest.start(), at + offset + guest.end()),
+                "guest in brackets",
+            )
+            body = body[: guest.start()] + body[guest.end() :]
+    edition = next(
+        (
+            m
+            for m in re.finditer(
+                r"\s*[(\[](?P<words>(?:[0-9]{4}\s+)?(?:digital(?:ly)?\s+)?remaster(?:ed)?(?:\s+[0-9]{4})?(?:\s+version)?|deluxe(?: edition)?|bonus track|unabridged|explicit)[)\]]",
+                body,
+                re.IGNORECASE,
+            )
+        ),
+        None,
+    )
     if edition:
         if edition["words"].lower() not in ("bonus track", "explicit"):
             reading.facts.pop("edition", None)
-            reading.put("edition", edition["words"].strip(), (at + offset + edition.start("words"), at + offset + edition.end("words")), "remaster or edition in brackets")
-        body = body[:edition.start()] + body[edition.end():]
+            reading.put(
+                "edition",
+                edition["words"].strip(),
+                (at + offset + edition.start("words"), at + offset + edition.end("words")),
+                "remaster or edition in brackets",
+            )
+        body = body[: edition.start()] + body[edition.end() :]
     seen = scan(body)
     for bracket in reversed(seen.brackets):
         if bracket.technical and bracket.start > 0 and not KEEPERS.search(bracket.inner):
@@ -404,7 +560,7 @@ def _own_title(reading: Reading, body: str, offset: int, at: int, underscored: b
             for key, (value, start, end) in found.technical.items():
                 reading.facts.pop(key, None)
                 reading.put(key, value, (at + offset + start, at + offset + end), "technical word of the track")
-            body = body[:bracket.start] + body[bracket.end:]
+            body = body[: bracket.start] + body[bracket.end :]
     dotted = seen.dotted and " " not in body and body.count(".") > 1
     title = tidy_title(body, dotted=dotted, articles=False) if body.strip() else ""
     title = title if title else body.strip(" _-") if body.strip(" _-.") else ""
@@ -418,7 +574,13 @@ def read_cover(path: str, folders: list[str], stem: str, role: str) -> Reading:
     at = len(path) - len(path.rsplit("/", 1)[-1])
     reading.put("role", role, (at, at + len(stem)), "name of an artwork")
     album, artist, _, _ = _place(reading, folders)
-    if album is None and artist is not None and role in ("cover", "back-cover", "booklet", "disc") and artist.album and (artist.year or artist.artist):
+    if (
+        album is None
+        and artist is not None
+        and role in ("cover", "back-cover", "booklet", "disc")
+        and artist.album
+        and (artist.year or artist.artist)
+    ):
         album, artist = artist, None
     name = _fill_album(reading, album, artist)
     if name == "Various Artists":

@@ -13,22 +13,50 @@ __all__ = ["is_camera_name", "is_whole_camera_name", "read_photo"]
 
 STAMP = re.compile(
     r"(?<![0-9])(?P<y>(?:18|19|20)[0-9]{2})(?P<s>[-._:]?)(?P<m>0[1-9]|1[0-2])[-._:]?(?P<d>0[1-9]|[12][0-9]|3[01])"
-    r"(?:(?:[\sT_.-]|\s(?:at|um|à|alle|kl\.?|om|в|às|a las)\s|,\s)*(?P<H>[01]?[0-9]|2[0-3])[-._:;hu]?(?P<M>[0-5][0-9])[-._:;m]?(?P<S>[0-5][0-9])(?P<ms>[-.]?[0-9]{3})?(?![0-9])(?:\s?(?P<half>[AP]M)(?![a-z]))?)?(?![0-9])", re.IGNORECASE)
-DAY_FIRST = re.compile(r"(?<![0-9])(?P<d>0[1-9]|[12][0-9]|3[01])[.-](?P<m>0[1-9]|1[0-2])[.-](?P<y>(?:18|19|20)[0-9]{2})(?![0-9])")
-EAST_DAY = re.compile(r"(?P<y>(?:18|19|20)[0-9]{2})年\s?(?P<m>[0-9]{1,2})月(?:\s?(?P<d>[0-9]{1,2})日)?|(?P<y2>(?:19|20)[0-9]{2})년\s?(?P<m2>[0-9]{1,2})월(?:\s?(?P<d2>[0-9]{1,2})일)?")
-_SPLIT_DAY = re.compile(r"(?<![0-9])(?P<y>20[0-9]{2})_(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])_(?P<H>[01][0-9]|2[0-3])(?P<M>[0-5][0-9])(?P<S>[0-5][0-9])")
-MONTHS = {name: index for index, names in enumerate((
-    "january jan januar janvier enero gennaio janeiro januari stycznia январь января", "february feb februar février febrero febbraio fevereiro februari lutego февраль февраля",
-    "march mar märz mars marzo março maart marca март марта", "april apr avril abril aprile kwietnia апрель апреля", "may mai mayo maggio maio mei maj maja май мая",
-    "june jun juni juin junio giugno junho czerwca июнь июня", "july jul juli juillet julio luglio julho lipca июль июля", "august aug août agosto augustus augusti sierpnia август августа",
-    "september sep sept septembre septiembre settembre setembro września сентябрь сентября", "october oct oktober okt octobre octubre ottobre outubro października октябрь октября",
-    "november nov novembre noviembre novembro listopada ноябрь ноября", "december dec dezember dez décembre diciembre dicembre dezembro grudnia декабрь декабря"), 1) for name in names.split()}
-_WORD_DAY = re.compile(r"(?<![^\W_])(?P<d>[0-9]{1,2})\.?(?:st|nd|rd|th)?\s+(?:de\s+)?(?P<name>[^\W\d_]{3,12})\.?,?\s+(?:de\s+)?(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])|(?P<name2>[^\W\d_]{3,12})\s+(?P<d2>[0-9]{1,2})(?:st|nd|rd|th)?,?\s+(?P<y2>(?:19|20)[0-9]{2})(?![0-9])")
-_WORD_MONTH = re.compile(r"^(?P<name>[^\W\d_]{3,12})\s+(?P<y>(?:18|19|20)[0-9]{2})$|^(?P<y2>(?:18|19|20)[0-9]{2})\s+(?P<name2>[^\W\d_]{3,12})$")
+    r"(?:(?:[\sT_.-]|\s(?:at|um|à|alle|kl\.?|om|в|às|a las)\s|,\s)*(?P<H>[01]?[0-9]|2[0-3])[-._:;hu]?(?P<M>[0-5][0-9])[-._:;m]?(?P<S>[0-5][0-9])(?P<ms>[-.]?[0-9]{3})?(?![0-9])(?:\s?(?P<half>[AP]M)(?![a-z]))?)?(?![0-9])",
+    re.IGNORECASE,
+)
+DAY_FIRST = re.compile(
+    r"(?<![0-9])(?P<d>0[1-9]|[12][0-9]|3[01])[.-](?P<m>0[1-9]|1[0-2])[.-](?P<y>(?:18|19|20)[0-9]{2})(?![0-9])"
+)
+EAST_DAY = re.compile(
+    r"(?P<y>(?:18|19|20)[0-9]{2})年\s?(?P<m>[0-9]{1,2})月(?:\s?(?P<d>[0-9]{1,2})日)?|(?P<y2>(?:19|20)[0-9]{2})년\s?(?P<m2>[0-9]{1,2})월(?:\s?(?P<d2>[0-9]{1,2})일)?"
+)
+_SPLIT_DAY = re.compile(
+    r"(?<![0-9])(?P<y>20[0-9]{2})_(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])_(?P<H>[01][0-9]|2[0-3])(?P<M>[0-5][0-9])(?P<S>[0-5][0-9])"
+)
+MONTHS = {
+    name: index
+    for index, names in enumerate(
+        (
+            "january jan januar janvier enero gennaio janeiro januari stycznia январь января",
+            "february feb februar février febrero febbraio fevereiro februari lutego февраль февраля",
+            "march mar märz mars marzo março maart marca март марта",
+            "april apr avril abril aprile kwietnia апрель апреля",
+            "may mai mayo maggio maio mei maj maja май мая",
+            "june jun juni juin junio giugno junho czerwca июнь июня",
+            "july jul juli juillet julio luglio julho lipca июль июля",
+            "august aug août agosto augustus augusti sierpnia август августа",
+            "september sep sept septembre septiembre settembre setembro września сентябрь сентября",
+            "october oct oktober okt octobre octubre ottobre outubro października октябрь октября",
+            "november nov novembre noviembre novembro listopada ноябрь ноября",
+            "december dec dezember dez décembre diciembre dicembre dezembro grudnia декабрь декабря",
+        ),
+        1,
+    )
+    for name in names.split()
+}
+_WORD_DAY = re.compile(
+    r"(?<![^\W_])(?P<d>[0-9]{1,2})\.?(?:st|nd|rd|th)?\s+(?:de\s+)?(?P<name>[^\W\d_]{3,12})\.?,?\s+(?:de\s+)?(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])|(?P<name2>[^\W\d_]{3,12})\s+(?P<d2>[0-9]{1,2})(?:st|nd|rd|th)?,?\s+(?P<y2>(?:19|20)[0-9]{2})(?![0-9])"
+)
+_WORD_MONTH = re.compile(
+    r"^(?P<name>[^\W\d_]{3,12})\s+(?P<y>(?:18|19|20)[0-9]{2})$|^(?P<y2>(?:18|19|20)[0-9]{2})\s+(?P<name2>[^\W\d_]{3,12})$"
+)
 
 CAMERA = re.compile(
     r"^[\s_]*(?:(?:IMG|_MG|MG|DSC|_DSC|DSCF|_DSF|DSCN|DSC_|SDC|SAM|PICT|P|IMGP|_IGP|DJI|GOPR|GP|GX|GH|GL|GS|MVI|MOV|MOVI|MAH|M2U|CIMG|EOS|KIF|HPIM|PANO|VID|C|STA|STB|STC|PXL|MVIMG|BURST|PTT|AUD|CLIP|XT|L|R|LEICA|YDXJ|YI|INSV|100|101|S|DCP|DCS|A|K|_K|_P|_A|D|FILE|IM|PIC|PHOTO|FH|HDR|NIK|OLY|_R|MLK|SNC|MOL|ZOO|TRIM)[-_]?(?:E)?)(?P<n>[0-9]{3,8})(?=$|[\s_.()\[-]|[A-Z][0-9])",
-    re.IGNORECASE)
+    re.IGNORECASE,
+)
 _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^(?:IMG|VID|PTT|AUD|STK)-[0-9]{8}-WA(?P<n>[0-9]{4,5})", re.I), "messenger's number"),
     (re.compile(r"^P[0-9A-C][0-9]{2}(?P<n>[0-9]{4})(?![0-9])", re.I), "camera's number after month and day"),
@@ -36,35 +64,87 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^GOPR(?P<n>[0-9]{4})", re.I), "action camera's number"),
     (re.compile(r"^[0-9]{3}[_-](?P<n>[0-9]{4})(?![0-9])"), "camera's number after its folder's"),
     (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
-    (re.compile(r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan)[\s_-]*(?P<n>[0-9]{1,5})(?=$|[\s_.\x00-])", re.I), "scanner's number"),
+    (
+        re.compile(
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan)[\s_-]*(?P<n>[0-9]{1,5})(?=$|[\s_.\x00-])",
+            re.I,
+        ),
+        "scanner's number",
+    ),
     (re.compile(r"^M2U(?P<n>[0-9]{5})", re.I), "camcorder's number"),
-    (re.compile(r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM|PANO|VID|YDXJ|DCP|R|L|C|S|D|K|A|STA|STB|STC|IM|PIC|IMAG|IMAGE|PHOTO|FILE|SNC|FH|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[\x00-]|M[0-9]{2}$)", re.I), "camera's running number"),
+    (
+        re.compile(
+            r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM|PANO|VID|YDXJ|DCP|R|L|C|S|D|K|A|STA|STB|STC|IM|PIC|IMAG|IMAGE|PHOTO|FILE|SNC|FH|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[\x00-]|M[0-9]{2}$)",
+            re.I,
+        ),
+        "camera's running number",
+    ),
     (re.compile(r"^(?P<n>[0-9]{5})$"), "camcorder's running number"),
 )
-_LATER = re.compile(r"(?:^|[_\s-]|(?<=[\x00\x01]))(?:_?(?:IMG|MG|DSC|DSCF|DSCN|PICT|MVI|GOPR|DJI))[_-]?(?P<n>[0-9]{3,5})(?=$|[\s_.()\x00-])", re.I)
+_LATER = re.compile(
+    r"(?:^|[_\s-]|(?<=[\x00\x01]))(?:_?(?:IMG|MG|DSC|DSCF|DSCN|PICT|MVI|GOPR|DJI))[_-]?(?P<n>[0-9]{3,5})(?=$|[\s_.()\x00-])",
+    re.I,
+)
 _DASHCAM = re.compile(r"^_(?P<n>[0-9]{3,4})(?:_?[A-Z])?$")
 _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
-    ("copy", re.compile(r"\s*(?:\((?P<n>[0-9]{1,2})\)|[-_ (]+(?:copy|kopie|copie|copia|kopia|kopi|копия|копія|副本|コピー|복사본|cópia)\)?(?:\s*\([0-9]+\)|\s*[0-9]{1,2})?)(?=$|[\s._])|^(?:copy of|kopie von|copie de|copia de|kopia av|kópia)\s+", re.I)),
-    ("edited", re.compile(r"[\s_-]*[(\[]?(?<![^\W_])(?:edited|edit|bearbeitet|modifié|modifie|editado|modificato|redigerad|bewerkt|編集済み|已编辑|edytowane|изменено|retouched)(?![^\W_])[)\]]?", re.I)),
+    (
+        "copy",
+        re.compile(
+            r"\s*(?:\((?P<n>[0-9]{1,2})\)|[-_ (]+(?:copy|kopie|copie|copia|kopia|kopi|копия|копія|副本|コピー|복사본|cópia)\)?(?:\s*\([0-9]+\)|\s*[0-9]{1,2})?)(?=$|[\s._])|^(?:copy of|kopie von|copie de|copia de|kopia av|kópia)\s+",
+            re.I,
+        ),
+    ),
+    (
+        "edited",
+        re.compile(
+            r"[\s_-]*[(\[]?(?<![^\W_])(?:edited|edit|bearbeitet|modifié|modifie|editado|modificato|redigerad|bewerkt|編集済み|已编辑|edytowane|изменено|retouched)(?![^\W_])[)\]]?",
+            re.I,
+        ),
+    ),
     ("panorama", re.compile(r"^PANO(?=[_\s-])|[\s_.-]*(?<![^\W_])(?:pano|panorama)(?![^\W_])", re.I)),
-    ("burst", re.compile(r"^BURST(?=[_\s0-9])|[\s_.-]*[(\[]?(?<![^\W_])burst[0-9]{0,3}(?:_cover)?(?![^\W_])[)\]]?(?:_[0-9]{1,3})?|_BURST[0-9]+(?:_COVER)?", re.I)),
+    (
+        "burst",
+        re.compile(
+            r"^BURST(?=[_\s0-9])|[\s_.-]*[(\[]?(?<![^\W_])burst[0-9]{0,3}(?:_cover)?(?![^\W_])[)\]]?(?:_[0-9]{1,3})?|_BURST[0-9]+(?:_COVER)?",
+            re.I,
+        ),
+    ),
     ("portrait", re.compile(r"[\s_.-]*(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?", re.I)),
     ("night", re.compile(r"[\s_.-]+(?<![^\W_])night(?![^\W_])$|\.NIGHT(?=$|[.-])", re.I)),
     ("live", re.compile(r"^MVIMG(?=_)|\.MP(?=$|[.-])|[\s_]*[(\[]live[)\]]", re.I)),
-    ("screenshot", re.compile(r"^(?:screenshots?|screen shot|bildschirmfoto|capture d['’]écran|captura de pantalla|schermata|schermafbeelding|skärmavbild|zrzut ekranu|снимок экрана|スクリーンショット|截屏|截图|스크린샷|captura de tela|captura de ecrã|skjermbilde|skærmbillede)", re.I)),
-    ("scan", re.compile(r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]+scan(?:ned)?$", re.I)),
+    (
+        "screenshot",
+        re.compile(
+            r"^(?:screenshots?|screen shot|bildschirmfoto|capture d['’]écran|captura de pantalla|schermata|schermafbeelding|skärmavbild|zrzut ekranu|снимок экрана|スクリーンショット|截屏|截图|스크린샷|captura de tela|captura de ecrã|skjermbilde|skærmbillede)",
+            re.I,
+        ),
+    ),
+    (
+        "scan",
+        re.compile(r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]+scan(?:ned)?$", re.I),
+    ),
     ("messenger", re.compile(r"(?:^(?:IMG|VID)-[0-9]{8}-WA[0-9]+)", re.I)),
 )
-_PHONE = re.compile(r"^(?:IMG|VID|PXL|MVIMG|PANO|BURST|Screenshot|clip|video|movie|trim|signal|photo|image|P|C|DJI)?[-_\s]?$", re.I)
+_PHONE = re.compile(
+    r"^(?:IMG|VID|PXL|MVIMG|PANO|BURST|Screenshot|clip|video|movie|trim|signal|photo|image|P|C|DJI)?[-_\s]?$", re.I
+)
 _TAIL_DROP = re.compile(r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|4k|uhd|hdr|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$")
 
 
 def is_camera_name(stem: str) -> bool:
     """Whether a camera, phone or messenger wrote this name."""
-    return _first_sequence(stem) is not None or CAMERA.match(stem) is not None or re.match(r"^(?:VID|PXL|IMG|MVIMG)[_-][0-9]{8}", stem, re.I) is not None or re.match(r"^[0-9]{8}[_-][0-9]{6}", stem) is not None
+    return (
+        _first_sequence(stem) is not None
+        or CAMERA.match(stem) is not None
+        or re.match(r"^(?:VID|PXL|IMG|MVIMG)[_-][0-9]{8}", stem, re.I) is not None
+        or re.match(r"^[0-9]{8}[_-][0-9]{6}", stem) is not None
+    )
 
 
-_WHOLE = re.compile(r"^(?:(?:IMG|DSC|_DSC|DSCN|MVI|MOV|GOPR|GX[0-9]{2}|GH[0-9]{2}|DJI|PXL|VID|MAH|P[0-9]{3})[_-]?[0-9]{4,8}(?:[_-]?[0-9]{6,9})?)(?:[\s_-]*(?:\([0-9]\)|- ?copy|edited))?$", re.IGNORECASE)
+_WHOLE = re.compile(
+    r"^(?:(?:IMG|DSC|_DSC|DSCN|MVI|MOV|GOPR|GX[0-9]{2}|GH[0-9]{2}|DJI|PXL|VID|MAH|P[0-9]{3})[_-]?[0-9]{4,8}(?:[_-]?[0-9]{6,9})?)(?:[\s_-]*(?:\([0-9]\)|- ?copy|edited))?$",
+    re.IGNORECASE,
+)
 
 
 def is_whole_camera_name(stem: str) -> bool:
@@ -90,7 +170,9 @@ def read_photo(path: str, folders: list[str], stem: str, kind: str) -> Reading:
     if kind == "clip":
         for tech in scan(stem).techs:
             if tech.strong and tech.facts[0][0] == "resolution":
-                reading.put("resolution", tech.facts[0][1], (at + tech.start, at + tech.end), "technical word for resolution")
+                reading.put(
+                    "resolution", tech.facts[0][1], (at + tech.start, at + tech.end), "technical word for resolution"
+                )
     _caption(reading, stem, rest, at)
     _folders(reading, folders)
     return reading
@@ -105,12 +187,12 @@ def _own_marks(reading: Reading, stem: str, at: int, kind: str) -> str:
         match = pattern.search(rest)
         if match is None:
             continue
-        if name == "copy" and match["n"] and not re.search(r"[0-9]|copy", rest[:match.start()], re.I) and False:
+        if name == "copy" and match["n"] and not re.search(r"[0-9]|copy", rest[: match.start()], re.I) and False:
             continue
         marks.append(name)
         spans.append((at + match.start(), at + match.end()))
         if name not in ("scan", "messenger") or match.start() > 0:
-            rest = rest[:match.start()] + "\x00" * (match.end() - match.start()) + rest[match.end():]
+            rest = rest[: match.start()] + "\x00" * (match.end() - match.start()) + rest[match.end() :]
     if re.match(r"^IMG_E[0-9]{4}", stem):
         marks.append("edited")
         spans.append((at, at + 5))
@@ -130,7 +212,7 @@ def _own_stamp(reading: Reading, stem: str, rest: str, at: int) -> str:
     if value is None:
         return rest
     reading.put("taken", value, (at + match.start(), at + match.end()), "day and time in the name")
-    return rest[:match.start()] + "\x01" * (match.end() - match.start()) + rest[match.end():]
+    return rest[: match.start()] + "\x01" * (match.end() - match.start()) + rest[match.end() :]
 
 
 def _when(match: re.Match[str]) -> str | None:
@@ -174,7 +256,11 @@ def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
         text = piece.strip(" _-–.()[]~")
         while (dropped := _TAIL_DROP.sub("", text)) != text:
             text = dropped
-        if not text or (taken and _PHONE.match(piece.strip(" _.-~"))) or re.fullmatch(r"(?:IMG|VID|PXL|DSC|scan|WA[0-9]+|at|um|à|[0-9]{1,4}|[A-Z]|M[0-9]{2})", text, re.I):
+        if (
+            not text
+            or (taken and _PHONE.match(piece.strip(" _.-~")))
+            or re.fullmatch(r"(?:IMG|VID|PXL|DSC|scan|WA[0-9]+|at|um|à|[0-9]{1,4}|[A-Z]|M[0-9]{2})", text, re.I)
+        ):
             continue
         if reading.get("marks") and "screenshot" in reading.get("marks"):
             continue
@@ -184,10 +270,15 @@ def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
     title = tidy_title(" ".join(pieces), dotted="." in pieces[0] and " " not in pieces[0] and not taken, articles=False)
     if title and any(c.isalpha() for c in title):
         start = stem.find(pieces[0])
-        reading.put("title", title, (at + max(start, 0), at + max(start, 0) + len(pieces[0])), "caption that a person typed")
+        reading.put(
+            "title", title, (at + max(start, 0), at + max(start, 0) + len(pieces[0])), "caption that a person typed"
+        )
 
 
-_CAMERA_FOLDER = re.compile(r"^(?:dcim|[0-9]{3}[_A-Z][A-Z0-9_]{2,7}|[0-9]{3}_[0-9]{4}|[0-9]{3}|private|avchd|bdmv|stream|m4root|clip|mp_root|camera|misc|new folder.*|neuer ordner.*|sorted)$", re.I)
+_CAMERA_FOLDER = re.compile(
+    r"^(?:dcim|[0-9]{3}[_A-Z][A-Z0-9_]{2,7}|[0-9]{3}_[0-9]{4}|[0-9]{3}|private|avchd|bdmv|stream|m4root|clip|mp_root|camera|misc|new folder.*|neuer ordner.*|sorted)$",
+    re.I,
+)
 
 
 @lru_cache(maxsize=8192)
@@ -206,22 +297,36 @@ def _folder(name: str) -> tuple[str | None, str | None, int | None, int | None, 
     day, start, end = _full_day(text)
     year_month = None
     if day is None:
-        partial = re.match(r"^((?:18|19|20)[0-9]{2})[-._ ](0[1-9]|1[0-2])(?![0-9])", text) or re.search(r"(?<![0-9])((?:19|20)[0-9]{2})[-._](0[1-9]|1[0-2])$", text)
+        partial = re.match(r"^((?:18|19|20)[0-9]{2})[-._ ](0[1-9]|1[0-2])(?![0-9])", text) or re.search(
+            r"(?<![0-9])((?:19|20)[0-9]{2})[-._](0[1-9]|1[0-2])$", text
+        )
         worded = _WORD_MONTH.match(text)
         if partial:
             year_month, start, end = (int(partial[1]), int(partial[2])), partial.start(), partial.end()
         elif worded and (worded["name"] or worded["name2"]).lower() in MONTHS:
-            return None, None, int(worded["y"] or worded["y2"]), MONTHS[(worded["name"] or worded["name2"]).lower()], None
+            return (
+                None,
+                None,
+                int(worded["y"] or worded["y2"]),
+                MONTHS[(worded["name"] or worded["name2"]).lower()],
+                None,
+            )
     number_day = re.match(r"^([0-3]?[0-9])\s*[-–.]\s*(?=\S)", text) if day is None and year_month is None else None
     dom = int(number_day[1]) if number_day and 1 <= int(number_day[1]) <= 31 else None
-    rest = text[number_day.end():] if number_day and dom else text[:start] + " " + text[end:] if day or year_month else text
+    rest = (
+        text[number_day.end() :]
+        if number_day and dom
+        else text[:start] + " " + text[end:]
+        if day or year_month
+        else text
+    )
     rest = re.sub(r"[\s_,–-]*[(\[]\s*[)\]]", "", rest)
     rest = re.sub(r"(?:^|(?<=\s))(?:to|bis|-|–)\s*[0-9.-]+\s*$", "", rest)
     if not day and not year_month:
         rest = re.sub(r"[\s,(\[]+(?:18|19|20)[0-9]{2}[)\]]?$", "", rest) or rest
         lead = re.match(r"^((?:18|19|20)[0-9]{2})[\s._-]+(?=[^\W\d_])", rest)
         if lead:
-            rest = rest[lead.end():]
+            rest = rest[lead.end() :]
     event = tidy_title(rest, dotted="." in rest and " " not in rest.strip(), articles=False)
     if not event or not any(c.isalpha() for c in event) or is_sorting(event):
         event = None
@@ -239,7 +344,11 @@ def _full_day(text: str) -> tuple[str | None, int, int]:
             word = (groups["name"] or groups["name2"]).lower()
             if word not in MONTHS:
                 continue
-            return f"{groups['y'] or groups['y2']}-{MONTHS[word]:02d}-{int(groups['d'] or groups['d2']):02d}", match.start(), match.end()
+            return (
+                f"{groups['y'] or groups['y2']}-{MONTHS[word]:02d}-{int(groups['d'] or groups['d2']):02d}",
+                match.start(),
+                match.end(),
+            )
         value = _when(match)
         if value:
             return value[:10], match.start(), match.end()

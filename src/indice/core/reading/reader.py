@@ -17,15 +17,24 @@ from .video import artwork_role, extra_role, is_series_like, read_extra, read_si
 
 __all__ = ["family_of", "read_path"]
 
-_MUSIC_PLACE = re.compile(r"^(?:music|musik|musique|música|musica|audio|albums?|jazz|музыка|音乐|音楽|음악|podcasts?|audiobooks?|hörbücher)$", re.IGNORECASE)
-_PHOTO_PLACE = re.compile(r"^(?:photos?|pictures|pics|fotos?|bilder|images|dcim|camera roll|camera|camera uploads|фото|照片|写真|home videos?|home movies|camcorder|videos?|private)$", re.IGNORECASE)
-_VIDEO_PLACE = re.compile(r"^(?:movies?|films?|feature films|kids|documentaries|filme|series|tv|tv shows|anime|serien|séries|shows)$", re.IGNORECASE)
+_MUSIC_PLACE = re.compile(
+    r"^(?:music|musik|musique|música|musica|audio|albums?|jazz|музыка|音乐|音楽|음악|podcasts?|audiobooks?|hörbücher)$",
+    re.IGNORECASE,
+)
+_PHOTO_PLACE = re.compile(
+    r"^(?:photos?|pictures|pics|fotos?|bilder|images|dcim|camera roll|camera|camera uploads|фото|照片|写真|home videos?|home movies|camcorder|videos?|private)$",
+    re.IGNORECASE,
+)
+_VIDEO_PLACE = re.compile(
+    r"^(?:movies?|films?|feature films|kids|documentaries|filme|series|tv|tv shows|anime|serien|séries|shows)$",
+    re.IGNORECASE,
+)
 
 
 def family_of(name: str) -> str:
     """Family of a file's extension: video, audio, picture, subtitle, lyrics, playlist, sidecar or other."""
     dot = name.rfind(".")
-    return EXTENSIONS.get(name[dot + 1:].lower(), "other") if dot > 0 else "other"
+    return EXTENSIONS.get(name[dot + 1 :].lower(), "other") if dot > 0 else "other"
 
 
 @lru_cache(maxsize=8192)
@@ -78,8 +87,8 @@ def _read(path: str, library: str) -> Reading:
         return Reading("other")
     if family in ("playlist", "sidecar"):
         return Reading(family)
-    stem = name[:name.rfind(".")]
-    extension = name[name.rfind(".") + 1:].lower()
+    stem = name[: name.rfind(".")]
+    extension = name[name.rfind(".") + 1 :].lower()
     if family == "video":
         return _read_video(path, folders, stem, library)
     if family == "subtitle":
@@ -110,7 +119,9 @@ def _read_video(path: str, folders: list[str], stem: str, library: str) -> Readi
         return read_photo(path, folders, stem, "clip")
     if library == "mixed":
         sense = _sense(tuple(folders))
-        if is_camera_name(stem) and not re.search(r"[^\W\d_]{4,}", re.sub(r"(?i)IMG|VID|PXL|MOVI|MVI|GOPR|clip", "", stem)):
+        if is_camera_name(stem) and not re.search(
+            r"[^\W\d_]{4,}", re.sub(r"(?i)IMG|VID|PXL|MOVI|MVI|GOPR|clip", "", stem)
+        ):
             return read_photo(path, folders, stem, "clip")
         if sense == "photos":
             return read_photo(path, folders, stem, "clip")

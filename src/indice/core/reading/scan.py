@@ -15,16 +15,32 @@ from .words import FIRST, Word
 
 __all__ = ["Bracket", "Scan", "Tech", "fold", "scan", "tidy_title", "without_accents"]
 
-TOKEN = re.compile(r"(?:hdr10|dd)\+[^\W_]*|(?:[^\W_]|[\u0300-\u036f\u0900-\u097f])+(?:['’](?:[^\W_]|[\u0300-\u036f])+)*", re.IGNORECASE)
+TOKEN = re.compile(
+    r"(?:hdr10|dd)\+[^\W_]*|(?:[^\W_]|[\u0300-\u036f\u0900-\u097f])+(?:['’](?:[^\W_]|[\u0300-\u036f])+)*", re.IGNORECASE
+)
 YEAR = re.compile(r"(?<![^\W_])(?:18[89]|19[0-9]|20[0-9])[0-9](?![^\W_])")
 BRACKET = re.compile(r"\[([^\[\]]*)\]|\(([^()]*)\)|\{([^{}]*)\}")
-ID = re.compile(r"^\s*(?:([a-z][a-z0-9]*[a-z]|[a-z]{2,}(?:-[a-z]+)*)(?:\s+id\s+|[-=:]|id[-=:]\s?)([a-z0-9][\w.-]*)|(tt[0-9]{7,}))\s*$", re.IGNORECASE)
+ID = re.compile(
+    r"^\s*(?:([a-z][a-z0-9]*[a-z]|[a-z]{2,}(?:-[a-z]+)*)(?:\s+id\s+|[-=:]|id[-=:]\s?)([a-z0-9][\w.-]*)|(tt[0-9]{7,}))\s*$",
+    re.IGNORECASE,
+)
 _WIDE = {ord(wide): narrow for wide, narrow in zip("（）【】［］｛｝「」　：，＿－～", "()[][]{}[] :,_-~", strict=True)}
 _WIDE.update({0xFF10 + digit: str(digit) for digit in range(10)})
 _WIDE.update({0xFF21 + letter: chr(65 + letter) for letter in range(26)})
 _WIDE.update({0xFF41 + letter: chr(97 + letter) for letter in range(26)})
-_HEIGHTS = ((4000, "4320p"), (2000, "2160p"), (1300, "1440p"), (800, "1080p"), (640, "720p"), (540, "576p"), (400, "480p"), (0, "360p"))
-_MEASURES = re.compile(r"^(?:(?P<width>[0-9]{3,4})x(?P<height>[0-9]{3,4})|(?P<kbps>[0-9]{2,4})k(?:bps|bit|b)?|(?P<khz>[0-9]{2,3})khz|(?P<bits>8|10|12|16|24)bits?)$")
+_HEIGHTS = (
+    (4000, "4320p"),
+    (2000, "2160p"),
+    (1300, "1440p"),
+    (800, "1080p"),
+    (640, "720p"),
+    (540, "576p"),
+    (400, "480p"),
+    (0, "360p"),
+)
+_MEASURES = re.compile(
+    r"^(?:(?P<width>[0-9]{3,4})x(?P<height>[0-9]{3,4})|(?P<kbps>[0-9]{2,4})k(?:bps|bit|b)?|(?P<khz>[0-9]{2,3})khz|(?P<bits>8|10|12|16|24)bits?)$"
+)
 LATEST_YEAR = 2028
 """Two years from now, as the contract counts; raised with each release."""
 
@@ -80,11 +96,19 @@ def scan(segment: str) -> Scan:
     ids: list[tuple[str, str, int, int]] = []
     if "[" in text or "(" in text or "{" in text:
         for match in BRACKET.finditer(text):
-            inner = match.group(1) if match.group(1) is not None else match.group(2) if match.group(2) is not None else match.group(3)
+            inner = (
+                match.group(1)
+                if match.group(1) is not None
+                else match.group(2)
+                if match.group(2) is not None
+                else match.group(3)
+            )
             bracket = Bracket(match.start(), match.end(), inner)
             identifier = ID.match(inner)
             if identifier and (identifier[3] or (_is_id(identifier[1], identifier[2], match.group()[0]))):
-                scheme, value = ("tt", identifier[3].lower()) if identifier[3] else (identifier[1].lower(), identifier[2])
+                scheme, value = (
+                    ("tt", identifier[3].lower()) if identifier[3] else (identifier[1].lower(), identifier[2])
+                )
                 ids.append((scheme, value, match.start(), match.end()))
                 bracket.used = True
             else:
@@ -95,25 +119,42 @@ def scan(segment: str) -> Scan:
         for m in YEAR.finditer(text)
         if 1888 <= int(m.group()) <= LATEST_YEAR
     ]
-    dotted = (" " not in text.strip() and ("." in text or "_" in text)) or text.count(".") + text.count("_") > 2 * text.count(" ") + 1
+    dotted = (" " not in text.strip() and ("." in text or "_" in text)) or text.count(".") + text.count(
+        "_"
+    ) > 2 * text.count(" ") + 1
     return Scan(text, tokens, techs, brackets, years, ids, dotted)
 
 
 def _is_id(scheme: str, value: str, sign: str) -> bool:
     """An id's scheme is written in lower-case letters and its value holds a digit; catalogue numbers and editions are none."""
     lowered = scheme.lower()
-    if lowered in FIRST or lowered in ("edition", "cut", "disc", "cd", "vol", "part", "season", "episode", "ep", "opus"):
+    if lowered in FIRST or lowered in (
+        "edition",
+        "cut",
+        "disc",
+        "cd",
+        "vol",
+        "part",
+        "season",
+        "episode",
+        "ep",
+        "opus",
+    ):
         return False
     if not any(sign_.isdigit() for sign_ in value):
         return False
-    return scheme.islower() or (sign == "[" and scheme.isupper() and "-" not in sign and False) or (scheme.isupper() and len(scheme) > 4)
+    return (
+        scheme.islower()
+        or (sign == "[" and scheme.isupper() and "-" not in sign and False)
+        or (scheme.isupper() and len(scheme) > 4)
+    )
 
 
 def _technical(text: str, tokens: list[tuple[int, int, str]]) -> list[Tech]:
     found: list[Tech] = []
     index, count = 0, len(tokens)
     while index < count:
-        start, end, token = tokens[index]
+        start, _, token = tokens[index]
         words = FIRST.get(token)
         hit: Word | None = None
         if words is not None:
@@ -159,7 +200,12 @@ def _measured(tokens: list[tuple[int, int, str]], index: int, text: str) -> tupl
             return (("bitrate", int(token)) if following != "khz" else ("sample_rate", int(token) * 1000),), 2
         if following.endswith("khz") and following[:-3].isdigit():
             return (("sample_rate", int(float(f"{token}.{following[:-3]}") * 1000)),), 2
-        if index + 2 < len(tokens) and tokens[index + 2][2] == "khz" and following.isdigit() and text[tokens[index][1]] == ".":
+        if (
+            index + 2 < len(tokens)
+            and tokens[index + 2][2] == "khz"
+            and following.isdigit()
+            and text[tokens[index][1]] == "."
+        ):
             return (("sample_rate", int(float(f"{token}.{following}") * 1000)),), 3
         return (), 0
     match = _MEASURES.match(token)
@@ -172,7 +218,9 @@ def _measured(tokens: list[tuple[int, int, str]], index: int, text: str) -> tupl
         return (("sample_rate", int(match["khz"]) * 1000),), 1
     if match["bits"]:
         return (("bit_depth", int(match["bits"])),), 1
-    if match["kbps"] and (token.endswith("ps") or token.endswith("bit") or int(match["kbps"]) in (64, 96, 128, 160, 192, 224, 256, 320)):
+    if match["kbps"] and (
+        token.endswith(("ps", "bit")) or int(match["kbps"]) in (64, 96, 128, 160, 192, 224, 256, 320)
+    ):
         return (("bitrate", int(match["kbps"])),), 1
     return (), 0
 
@@ -180,14 +228,20 @@ def _measured(tokens: list[tuple[int, int, str]], index: int, text: str) -> tupl
 def _all_technical(bracket: Bracket, tokens: list[tuple[int, int, str]], techs: list[Tech]) -> bool:
     inside = sum(1 for start, end, _ in tokens if start > bracket.start and end < bracket.end)
     covered = sum(tech.last - tech.first + 1 for tech in techs if tech.start > bracket.start and tech.end < bracket.end)
-    years = sum(1 for start, end, token in tokens if start > bracket.start and end < bracket.end and YEAR.fullmatch(token))
+    years = sum(
+        1 for start, end, token in tokens if start > bracket.start and end < bracket.end and YEAR.fullmatch(token)
+    )
     strong = any(tech.strong for tech in techs if tech.start > bracket.start and tech.end < bracket.end)
     return inside > 0 and covered > 0 and (covered + years >= inside or (strong and covered + years + 1 >= inside))
 
 
 _ARTICLE = re.compile(
-    r"^(?P<name>.+?),\s+(?P<article>The|An|A|Der|Die|Das|Le|La|Les|L['’]|El|Los|Las|Il|Lo|Gli|I|De|Het|Een|Ein|Eine|Un|Une|O|Os|As)(?P<rest>\s*(?:[-–:(].*)?)$", re.IGNORECASE)
-_ACRONYM = re.compile(r"(?<![^\W_])(?:[^\W\d_]\.){2,}(?:[^\W\d_](?![^\W_]))?|(?<![^\W_])(?:[^\W\d_]\.)+[^\W\d_](?![^\W_])")
+    r"^(?P<name>.+?),\s+(?P<article>The|An|A|Der|Die|Das|Le|La|Les|L['’]|El|Los|Las|Il|Lo|Gli|I|De|Het|Een|Ein|Eine|Un|Une|O|Os|As)(?P<rest>\s*(?:[-–:(].*)?)$",
+    re.IGNORECASE,
+)
+_ACRONYM = re.compile(
+    r"(?<![^\W_])(?:[^\W\d_]\.){2,}(?:[^\W\d_](?![^\W_]))?|(?<![^\W_])(?:[^\W\d_]\.)+[^\W\d_](?![^\W_])"
+)
 _SPACES = re.compile(r"\s{2,}")
 _EDGES = " \t-–_.,;:~|+"
 
@@ -204,17 +258,21 @@ def tidy_title(text: str, *, dotted: bool, articles: bool = True) -> str:
         kept: list[str] = []
         place = 0
         for match in _ACRONYM.finditer(shown):
-            kept.append(shown[place:match.start()].replace(".", " "))
+            kept.append(shown[place : match.start()].replace(".", " "))
             acronym = match.group()
             kept.append(acronym)
             place = match.end()
-            if acronym.endswith(".") and shown[place:place + 1].isalnum():
+            if acronym.endswith(".") and shown[place : place + 1].isalnum():
                 kept.append(" ")
         kept.append(shown[place:].replace(".", " "))
         shown = "".join(kept).replace("\0", "... ")
     if "  " in shown or "\t" in shown or "\u3000" in shown:
         shown = _SPACES.sub(" ", shown)
-    acronym_end = shown.rstrip().endswith(".") and (_ACRONYM.search(shown) is not None or shown.rstrip().endswith("..."))
+    acronym_end = (
+        not dotted
+        and shown.rstrip().endswith(".")
+        and (_ACRONYM.search(shown) is not None or shown.rstrip().endswith("..."))
+    )
     shown = shown.strip(_EDGES) + ("." if acronym_end and not shown.rstrip().endswith("...") else "...") * acronym_end
     if articles and "," in shown:
         match = _ARTICLE.match(shown)
@@ -232,11 +290,19 @@ def fold(text: str) -> str:
     return " ".join("".join(c if c.isalnum() or unicodedata.category(c)[0] == "M" else " " for c in text).split())
 
 
-_LETTERS = str.maketrans({"ø": "o", "æ": "ae", "œ": "oe", "ß": "ss", "ł": "l", "đ": "d", "ð": "d", "þ": "th", "ı": "i", "&": " and "})
+_LETTERS = str.maketrans(
+    {"ø": "o", "æ": "ae", "œ": "oe", "ß": "ss", "ł": "l", "đ": "d", "ð": "d", "þ": "th", "ı": "i", "&": " and "}
+)
 
 
 def without_accents(text: str) -> str:
     """A folded title without accents, articles and `and`: for judging whether two spellings are one title."""
-    plain = "".join(c for c in unicodedata.normalize("NFKD", text.casefold().translate(_LETTERS)) if not unicodedata.combining(c))
+    plain = "".join(
+        c for c in unicodedata.normalize("NFKD", text.casefold().translate(_LETTERS)) if not unicodedata.combining(c)
+    )
     words = fold(plain).split()
-    return " ".join(word for word in words if word not in ("the", "a", "an", "and", "und", "et", "der", "die", "das", "le", "la", "les", "l")) or " ".join(words)
+    return " ".join(
+        word
+        for word in words
+        if word not in ("the", "a", "an", "and", "und", "et", "der", "die", "das", "le", "la", "les", "l")
+    ) or " ".join(words)

@@ -4,7 +4,18 @@ from __future__ import annotations
 
 import re
 
-__all__ = ["ABSOLUTE_DASH", "DATE", "DOUBLE_WORD", "EPISODE_WORD", "MARKS", "NUMBER_WORD", "SEASON_FOLDER", "SPECIAL_FOLDER", "SPECIAL_MARK", "span_numbers"]
+__all__ = [
+    "ABSOLUTE_DASH",
+    "DATE",
+    "DOUBLE_WORD",
+    "EPISODE_WORD",
+    "MARKS",
+    "NUMBER_WORD",
+    "SEASON_FOLDER",
+    "SPECIAL_FOLDER",
+    "SPECIAL_MARK",
+    "span_numbers",
+]
 
 SEASON_WORDS = (
     "season|series|staffel|saison|temporada|temp|stagione|seizoen|säsong|sasong|sezon|sæson|sesong|kausi|évad|evad|série|serie|sezona|sezonul|сезон|"
@@ -25,34 +36,67 @@ _B = r"(?<![^\W_])"
 _F = re.IGNORECASE
 
 SXXEYY = re.compile(rf"{_B}s(?P<season>{_NUM}){_SEP}(?:e|ep|x){_SEP}{_EP}{_MORE}", _F)
-NXNN = re.compile(rf"{_B}(?P<season>[0-9]{{1,2}})x(?P<first>[0-9]{{1,3}})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?{_MORE}(?![0-9a-z])", _F)
+NXNN = re.compile(
+    rf"{_B}(?P<season>[0-9]{{1,2}})x(?P<first>[0-9]{{1,3}})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?{_MORE}(?![0-9a-z])",
+    _F,
+)
 _LONG_SEASON = "|".join(word for word in SEASON_WORDS.split("|") if len(word) > 1)
 _LONG_EPISODE = "|".join(word for word in EPISODE_WORDS.split("|") if len(word) > 1)
 WORDS = re.compile(
     rf"{_B}(?:(?:{_LONG_SEASON}|s){_SEP}(?P<season>{_NUM})|(?P<season2>[0-9]{{1,2}})\.?[ªº°]?{_SEP}(?:{_LONG_SEASON}))"
-    rf"[\s._\-–,]*(?:{_LONG_EPISODE}|e){_SEP}(?:\#|n[º°]\s?)?{_EP}{_MORE}", _F)
+    rf"[\s._\-–,]*(?:{_LONG_EPISODE}|e){_SEP}(?:\#|n[º°]\s?)?{_EP}{_MORE}",
+    _F,
+)
 EAST = re.compile(
     r"(?:第\s?(?P<season>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]|시즌\s?(?P<season2>[0-9]{1,3})|(?P<season3>[0-9]{1,2})기)"
-    r"[\s._\-–]*(?:第?\s?(?P<first>[0-9]{1,4}|[一二三四五六七八九十]+)\s?[集話话回화회])", _F)
-EAST_EPISODE = re.compile(r"(?:第\s?(?P<first>[0-9]{1,4}|[一二三四五六七八九十]+)\s?[集話话回화회]|(?<![0-9])(?P<first2>[0-9]{1,4})\s?[화회話话回集])(?P<more>)")
-EAST_SEASON = re.compile(r"第\s?(?P<season>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]|시즌\s?(?P<season2>[0-9]{1,3})|(?<![0-9])(?P<season3>[0-9]{1,2})기")
+    r"[\s._\-–]*(?:第?\s?(?P<first>[0-9]{1,4}|[一二三四五六七八九十]+)\s?[集話话回화회])",
+    _F,
+)
+EAST_EPISODE = re.compile(
+    r"(?:第\s?(?P<first>[0-9]{1,4}|[一二三四五六七八九十]+)\s?[集話话回화회]|(?<![0-9])(?P<first2>[0-9]{1,4})\s?[화회話话回集])(?P<more>)"
+)
+EAST_SEASON = re.compile(
+    r"第\s?(?P<season>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]|시즌\s?(?P<season2>[0-9]{1,3})|(?<![0-9])(?P<season3>[0-9]{1,2})기"
+)
 EPISODE_WORD = re.compile(rf"{_B}(?:{_LONG_EPISODE}|e){_SEP}(?:\#|n[º°]\s?)?{_EP}{_MORE}(?![0-9a-z])", _F)
-DOUBLE_WORD = re.compile(rf"{_B}(?:season|s){_SEP}(?P<season>[0-9]{{1,4}}){_B}?(?![0-9a-z])|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th)\s+season", _F)
-NUMBER_WORD = re.compile(r"(?<![^\W_])(?P<first>[0-9]{1,3})(?:\.|ª|º|-?я|-а)?[\s._-]?(?:folge|серия|серії|серія|bölüm|díl|rész|odcinek|avsnitt|epizoda|episod|afsnit|jakso|выпуск|episode)(?![^\W_])(?P<letter>)(?P<more>)", _F)
-NUMBERS_FIRST = re.compile(r"(?<![^\W_])(?P<season>[0-9]{1,2})(?:\.|ª|º|-?й)?[\s._-]?(?:staffel|сезон|sezon|série|évad|sezona|temporada|season|stagione|kausi)[\s._,-]+(?P<first>[0-9]{1,3})(?:\.|ª|º|-?я)?[\s._-]?(?:folge|серия|серії|серія|bölüm|díl|rész|odcinek|epizoda|jakso|episode)(?![^\W_])", _F)
-SPECIAL_MARK = re.compile(rf"{_B}(?:sp|special|specials|ova|oad|sonderfolge|spécial|especial|speciale){_SEP}(?P<first>[0-9]{{1,3}})(?![0-9a-z])", _F)
-ABSOLUTE_DASH = re.compile(r"(?:^|[\s_.]+[-–][\s_.]+|[\s_.]\#)(?P<first>[0-9]{1,4})(?:(?P<half>\.5)|(?P<letter>[a-d]))?(?:\s?[-–~]\s?(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s_.\[(-])", _F)
-DATE = re.compile(r"(?<![0-9])(?P<y>(?:19|20)[0-9]{2})[\s._-]?(?P<m>0[1-9]|1[0-2])[\s._-]?(?P<d>0[1-9]|[12][0-9]|3[01])(?![0-9])|"
-                  r"(?<![0-9])(?P<d2>0[1-9]|[12][0-9]|3[01])[\s._-](?P<m2>0[1-9]|1[0-2])[\s._-](?P<y2>(?:19|20)[0-9]{2})(?![0-9])|"
-                  r"(?P<y3>(?:19|20)[0-9]{2})[年년]\s?(?P<m3>[0-9]{1,2})[月월]\s?(?P<d3>[0-9]{1,2})[日일]")
+DOUBLE_WORD = re.compile(
+    rf"{_B}(?:season|s){_SEP}(?P<season>[0-9]{{1,4}}){_B}?(?![0-9a-z])|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th)\s+season",
+    _F,
+)
+NUMBER_WORD = re.compile(
+    r"(?<![^\W_])(?P<first>[0-9]{1,3})(?:\.|ª|º|-?я|-а)?[\s._-]?(?:folge|серия|серії|серія|bölüm|díl|rész|odcinek|avsnitt|epizoda|episod|afsnit|jakso|выпуск|episode)(?![^\W_])(?P<letter>)(?P<more>)",
+    _F,
+)
+NUMBERS_FIRST = re.compile(
+    r"(?<![^\W_])(?P<season>[0-9]{1,2})(?:\.|ª|º|-?й)?[\s._-]?(?:staffel|сезон|sezon|série|évad|sezona|temporada|season|stagione|kausi)[\s._,-]+(?P<first>[0-9]{1,3})(?:\.|ª|º|-?я)?[\s._-]?(?:folge|серия|серії|серія|bölüm|díl|rész|odcinek|epizoda|jakso|episode)(?![^\W_])",
+    _F,
+)
+SPECIAL_MARK = re.compile(
+    rf"{_B}(?:sp|special|specials|ova|oad|sonderfolge|spécial|especial|speciale){_SEP}(?P<first>[0-9]{{1,3}})(?![0-9a-z])",
+    _F,
+)
+ABSOLUTE_DASH = re.compile(
+    r"(?:^|[\s_.]+[-–][\s_.]+|[\s_.]\#)(?P<first>[0-9]{1,4})(?:(?P<half>\.5)|(?P<letter>[a-d]))?(?:\s?[-–~]\s?(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s_.\[(-])",
+    _F,
+)
+DATE = re.compile(
+    r"(?<![0-9])(?P<y>(?:19|20)[0-9]{2})[\s._-]?(?P<m>0[1-9]|1[0-2])[\s._-]?(?P<d>0[1-9]|[12][0-9]|3[01])(?![0-9])|"
+    r"(?<![0-9])(?P<d2>0[1-9]|[12][0-9]|3[01])[\s._-](?P<m2>0[1-9]|1[0-2])[\s._-](?P<y2>(?:19|20)[0-9]{2})(?![0-9])|"
+    r"(?P<y3>(?:19|20)[0-9]{2})[年년]\s?(?P<m3>[0-9]{1,2})[月월]\s?(?P<d3>[0-9]{1,2})[日일]"
+)
 
 MARKS = (SXXEYY, NXNN, WORDS, EAST, NUMBERS_FIRST)
 """Patterns that give a season and an episode, surest first."""
 
 SEASON_FOLDER = re.compile(
     rf"^(?:(?P<title>.*?)[\s._\-–]+)?(?:(?:{SEASON_WORDS}){_SEP}(?P<season>[0-9]{{1,4}})|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th|\.|ª|e|re|er|ème|a)?{_SEP}(?:{_LONG_SEASON})|"
-    r"(?:第|シーズン|シリーズ)\s?(?P<season3>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]?|시즌\s?(?P<season4>[0-9]{1,3})|(?P<season5>[0-9]{1,2})기)(?P<after>(?:[\s._\-–(\[].*)?)$", _F)
-SPECIAL_FOLDER = re.compile(r"^(?:specials?|season 0+|s0+|staffel 0+|extras? episodes|sonderfolgen|spéciaux|especiales|speciali|bonusfolgen|ovas?|spin-?offs?|hors[- ]série|спецвыпуски|specialavsnitt|特别篇|スペシャル)$", _F)
+    r"(?:第|シーズン|シリーズ)\s?(?P<season3>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]?|시즌\s?(?P<season4>[0-9]{1,3})|(?P<season5>[0-9]{1,2})기)(?P<after>(?:[\s._\-–(\[].*)?)$",
+    _F,
+)
+SPECIAL_FOLDER = re.compile(
+    r"^(?:specials?|season 0+|s0+|staffel 0+|extras? episodes|sonderfolgen|spéciaux|especiales|speciali|bonusfolgen|ovas?|spin-?offs?|hors[- ]série|спецвыпуски|specialavsnitt|特别篇|スペシャル)$",
+    _F,
+)
 
 _HAN = {"一": 1, "二": 2, "三": 3, "四": 4, "五": 5, "六": 6, "七": 7, "八": 8, "九": 9}
 
@@ -68,7 +112,9 @@ def number(text: str) -> int:
 def span_numbers(first: int, more: str) -> list[int]:
     """The episode numbers of a mark: `3`, `-E05` → 3, 4, 5; `E04E05` → 3, 4, 5."""
     numbers = [first]
-    for sign, digits in re.findall(r"([-–+&]?)[\s._]?(?:e|ep|x|s[0-9]{1,2}e|[0-9]{1,2}x(?=[0-9]))?([0-9]{1,4})", more or "", re.IGNORECASE):
+    for sign, digits in re.findall(
+        r"([-–+&]?)[\s._]?(?:e|ep|x|s[0-9]{1,2}e|[0-9]{1,2}x(?=[0-9]))?([0-9]{1,4})", more or "", re.IGNORECASE
+    ):
         value = int(digits)
         if value <= numbers[-1] or value > numbers[-1] + 200:
             continue

@@ -77,7 +77,13 @@ def read_place(folders: list[str], offsets: list[int], *, series: bool) -> Place
             if series and work.episodes and place.works and work.season is not None:
                 place.episode, place.episode_at = work, offset
                 continue
-            if found and found["title"] and not work.episodes and re.search(r"[0-9]", folder) and _season_ending(found, folder):
+            if (
+                found
+                and found["title"]
+                and not work.episodes
+                and re.search(r"[0-9]", folder)
+                and _season_ending(found, folder)
+            ):
                 _season_in_work(place, folder, offset, found)
             else:
                 place.works.append((work, offset))
@@ -96,7 +102,7 @@ def _series_folder(place: Place) -> tuple[Work, int]:
 
 
 def _season_ending(found: re.Match[str], folder: str) -> bool:
-    word = folder[len(found["title"]):].strip(" ._-–").lower()
+    word = folder[len(found["title"]) :].strip(" ._-–").lower()
     return not re.match(r"(?:vol|volume|book|chapter)\b", word) or False
 
 
@@ -118,7 +124,14 @@ def _season_in_work(place: Place, folder: str, offset: int, found: re.Match[str]
     head = read_work(found["title"], episodes=False, folder=True)
     rest = read_work(folder, episodes=False, folder=True)
     if head.title is not None:
-        whole = Work(folder, title=head.title, year=head.year, technical=rest.technical, edition=head.edition, ids=head.ids or rest.ids)
+        whole = Work(
+            folder,
+            title=head.title,
+            year=head.year,
+            technical=rest.technical,
+            edition=head.edition,
+            ids=head.ids or rest.ids,
+        )
         place.works.append((whole, offset))
 
 
@@ -126,7 +139,18 @@ def is_series_like(stem: str, folders: list[str]) -> bool:
     """Whether a video in a mixed library is an episode, by its own mark or a season's folder."""
     for folder in folders:
         lowered = folder.strip().lower()
-        if lowered in ("series", "tv", "tv shows", "tv series", "shows", "serien", "séries", "anime", "сериалы", "剧集"):
+        if lowered in (
+            "series",
+            "tv",
+            "tv shows",
+            "tv series",
+            "shows",
+            "serien",
+            "séries",
+            "anime",
+            "сериалы",
+            "剧集",
+        ):
             return True
         if folder_role(folder) == "season":
             return True
@@ -177,7 +201,9 @@ def _abbreviates(own: str, its: str) -> bool:
     return len(short) == 1 and len(full) > 1 and short[0] == "".join(word[0] for word in full)
 
 
-def fill_work(reading: Reading, stem: str, at: int, folders: list[str], offsets: list[int], *, series: bool, technical: bool) -> Work:
+def fill_work(
+    reading: Reading, stem: str, at: int, folders: list[str], offsets: list[int], *, series: bool, technical: bool
+) -> Work:
     """State all facts of the work: the file's own, and what its folders add. Returns the file's own work."""
     place = read_place(folders, offsets, series=series)
     if place.structure and (place.work is not None):
@@ -190,7 +216,9 @@ def fill_work(reading: Reading, stem: str, at: int, folders: list[str], offsets:
         _fill_movie(reading, own, at, place)
     if technical:
         _technical(reading, own, at)
-        for work, where in ([(place.season_work, place.season_at)] if place.season_work else []) + ([(place.work, place.work_at)] if place.work else []):
+        for work, where in ([(place.season_work, place.season_at)] if place.season_work else []) + (
+            [(place.work, place.work_at)] if place.work else []
+        ):
             _technical(reading, work, where)
         own_works = [(own, at)] + ([(place.work, place.work_at)] if place.work else [])
         _ids(reading, *own_works)
@@ -209,8 +237,19 @@ def _fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
             _put(reading, name, getattr(above, name), place.work_at)
         _put(reading, "part", own.part, at)
     else:
-        same = above is not None and above.title is not None and own.title is not None and _same(str(above.title[0]), str(own.title[0]))
-        if same and above is not None and above.title is not None and own.title is not None and _fuller(own.title, above.title):
+        same = (
+            above is not None
+            and above.title is not None
+            and own.title is not None
+            and _same(str(above.title[0]), str(own.title[0]))
+        )
+        if (
+            same
+            and above is not None
+            and above.title is not None
+            and own.title is not None
+            and _fuller(own.title, above.title)
+        ):
             _put(reading, "title", above.title, place.work_at)
         _put(reading, "title", own.title, at)
         for name in ("alt_title", "year", "edition", "part"):
@@ -229,29 +268,60 @@ def _scrambled(title: str, own: Work, above: Work) -> bool:
     own_text = own.text
     if " " in own_text.strip() or _same(title, str(above.title[0]) if above.title else ""):
         return False
-    return re.fullmatch(r"[a-z0-9]+-[a-z0-9]+", own_text, re.IGNORECASE) is not None and any(c.isdigit() for c in own_text)
+    return re.fullmatch(r"[a-z0-9]+-[a-z0-9]+", own_text, re.IGNORECASE) is not None and any(
+        c.isdigit() for c in own_text
+    )
 
 
 def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
     above = place.work
-    inner, inner_at = (place.episode, place.episode_at) if place.episode else (above, place.work_at) if above and above.episodes else (None, 0)
-    if inner is not None and (not (own.episodes or own.date) or (own.season is None and own.episodes) or own.season is None):
+    inner, inner_at = (
+        (place.episode, place.episode_at)
+        if place.episode
+        else (above, place.work_at)
+        if above and above.episodes
+        else (None, 0)
+    )
+    if inner is not None and (
+        not (own.episodes or own.date) or (own.season is None and own.episodes) or own.season is None
+    ):
         own, at = inner, inner_at
     elif inner is not None and inner.subtitle is not None and own.subtitle is None:
         own.subtitle = None
-        reading.put("title", inner.subtitle[0], (inner_at + inner.subtitle[1], inner_at + inner.subtitle[2]), "title in the episode's folder")
+        reading.put(
+            "title",
+            inner.subtitle[0],
+            (inner_at + inner.subtitle[1], inner_at + inner.subtitle[2]),
+            "title in the episode's folder",
+        )
     numbered = bool(own.episodes or own.absolute or own.date)
     series = own.title if numbered else None
-    if series is not None and re.fullmatch(r"(?:season|staffel|saison)?\s*[0-9]+", str(series[0]), re.IGNORECASE) and above is not None and above.title and not _same(str(series[0]), str(above.title[0])):
+    if (
+        series is not None
+        and re.fullmatch(r"(?:season|staffel|saison)?\s*[0-9]+", str(series[0]), re.IGNORECASE)
+        and above is not None
+        and above.title
+        and not _same(str(series[0]), str(above.title[0]))
+    ):
         series = None
     if above is not None and above.title is not None:
-        fold_equal = series is not None and (_fuller(series, above.title) or _abbreviates(str(series[0]), str(above.title[0])))
+        fold_equal = series is not None and (
+            _fuller(series, above.title) or _abbreviates(str(series[0]), str(above.title[0]))
+        )
         if series is None or fold_equal:
             _put(reading, "series", above.title, place.work_at)
     _put(reading, "series", series, at)
     if "series" not in reading.facts and not numbered and place.season is None:
         _put(reading, "series", own.title, at)
-    same = above is not None and above.title is not None and (series is None or _same(str(series[0]), str(above.title[0])) or _abbreviates(str(series[0]), str(above.title[0])))
+    same = (
+        above is not None
+        and above.title is not None
+        and (
+            series is None
+            or _same(str(series[0]), str(above.title[0]))
+            or _abbreviates(str(series[0]), str(above.title[0]))
+        )
+    )
     if numbered:
         _put(reading, "year", own.year, at)
     if above is not None and same:
@@ -288,17 +358,31 @@ def read_video(path: str, folders: list[str], stem: str, *, series: bool) -> Rea
     for folder in folders:
         if folder.lower() in ("video_ts", "bdmv") and "source" not in reading.facts:
             at = offsets[folders.index(folder)]
-            reading.put("source", "dvd" if folder.lower() == "video_ts" else "bluray", (at, at + len(folder)), "a disc's folder")
+            reading.put(
+                "source", "dvd" if folder.lower() == "video_ts" else "bluray", (at, at + len(folder)), "a disc's folder"
+            )
     return reading
 
 
-_EXTRA_SUFFIX = re.compile(r"[\s._-]*(?:[-._\s(\[])(?P<word>" + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True)) + r")[)\]]?[\s._-]*(?P<n>[0-9]{0,2})$", re.IGNORECASE)
-_STRICT_SUFFIX = re.compile(r"(?:-|\s-\s|\.|_)(?P<word>" + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True)) + r")[0-9]{0,2}$", re.IGNORECASE)
+_EXTRA_SUFFIX = re.compile(
+    r"[\s._-]*(?:[-._\s(\[])(?P<word>"
+    + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
+    + r")[)\]]?[\s._-]*(?P<n>[0-9]{0,2})$",
+    re.IGNORECASE,
+)
+_STRICT_SUFFIX = re.compile(
+    r"(?:-|\s-\s|\.|_)(?P<word>"
+    + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
+    + r")[0-9]{0,2}$",
+    re.IGNORECASE,
+)
 
 
 def _role_word(word: str) -> str | None:
     spaced = re.sub(r"[\s._-]+", " ", word.strip().lower())
-    return EXTRA_WORDS.get(spaced) or EXTRA_WORDS.get(spaced.replace(" ", "")) or EXTRA_WORDS.get(spaced.replace(" ", "-"))
+    return (
+        EXTRA_WORDS.get(spaced) or EXTRA_WORDS.get(spaced.replace(" ", "")) or EXTRA_WORDS.get(spaced.replace(" ", "-"))
+    )
 
 
 def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
@@ -333,19 +417,29 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     suffix = _EXTRA_SUFFIX.search(stem)
     in_folder = any(_spaced(f) in EXTRA_FOLDERS for f in folders[1:])
     named_here = suffix is not None and _role_word(suffix["word"]) == role
-    base = stem[:suffix.start()] if suffix is not None and (named_here) and not (in_folder and suffix["n"]) else stem
+    base = stem[: suffix.start()] if suffix is not None and (named_here) and not (in_folder and suffix["n"]) else stem
     if _role_word(stem.rstrip("0123456789 ")) is not None:
         base = ""
-    outer = [f for f in folders]
-    place = read_place(outer, offsets[:-1], series=series)
+    place = read_place(folders, offsets[:-1], series=series)
     own = read_work(base, episodes=series, folder=False) if base else None
     label: tuple[str, int] | None = (base, 0) if base.strip(" ._-") else None
     above = place.work
-    use_own = own is not None and own.title is not None and (
-        above is None or above.title is None or (not in_folder and own.year is not None) or bool(own.episodes and own.season is not None)
-        or _same(str(own.title[0]), str(above.title[0]))
+    use_own = (
+        own is not None
+        and own.title is not None
+        and (
+            above is None
+            or above.title is None
+            or (not in_folder and own.year is not None)
+            or bool(own.episodes and own.season is not None)
+            or _same(str(own.title[0]), str(above.title[0]))
+        )
     )
-    if own is not None and (own.year or (own.episodes and own.season is not None) or (use_own and not in_folder)) and (own.title or above):
+    if (
+        own is not None
+        and (own.year or (own.episodes and own.season is not None) or (use_own and not in_folder))
+        and (own.title or above)
+    ):
         fill_work(reading, base, at, folders, offsets[:-1], series=series, technical=False)
         cut = _after_work(base, own, above)
         label = (base[cut:], cut) if base[cut:].strip(" ._-") else None
@@ -363,7 +457,10 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     if label is not None and role != "theme":
         text, cut = label
         probe = read_work(text, episodes=False, folder=False)
-        shown = tidy_title(re.sub(r"^[\s._-]+", "", text if not probe.technical or not probe.title else str(probe.title[0])), dotted="." in text and " " not in text)
+        shown = tidy_title(
+            re.sub(r"^[\s._-]+", "", text if not probe.technical or not probe.title else str(probe.title[0])),
+            dotted="." in text and " " not in text,
+        )
         if role == "sample" and own is not None and own.technical:
             shown = ""
         if (shown and not shown.isdigit()) or (shown and in_folder):
@@ -380,13 +477,20 @@ def _after_work(base: str, own: Work, above: Work | None) -> int:
     return cut
 
 
-_SEASON_ART = re.compile(r"^season[\s_-]?(?P<n>[0-9]{1,3}|-?specials|-?all)?[\s_-]*(?P<role>poster|banner|landscape|thumb|cover)?$", re.IGNORECASE)
+_SEASON_ART = re.compile(
+    r"^season[\s_-]?(?P<n>[0-9]{1,3}|-?specials|-?all)?[\s_-]*(?P<role>poster|banner|landscape|thumb|cover)?$",
+    re.IGNORECASE,
+)
 
 
 def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
     """Role of a picture that is artwork by its name, and what stands before the word; None when it is none."""
     lowered = re.sub(r"[\s_]+", " ", stem.strip().lower())
-    lowered = re.sub(r"(?<=[a-z])[\s-]?[0-9]{1,3}(?:-[0-9]+)?$", "", lowered) if re.match(r"(?:poster|backdrop|booklet|cover|back|disc|thumb|scan|inlay|background)", lowered) else lowered
+    lowered = (
+        re.sub(r"(?<=[a-z])[\s-]?[0-9]{1,3}(?:-[0-9]+)?$", "", lowered)
+        if re.match(r"(?:poster|backdrop|booklet|cover|back|disc|thumb|scan|inlay|background)", lowered)
+        else lowered
+    )
     if lowered == "folder":
         return ("cover" if beside_music else "poster"), ""
     if lowered in ARTWORK:
@@ -394,13 +498,17 @@ def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
         if not beside_music:
             role = {"cover": "poster", "portrait": role, "disc": role}.get(role, role)
         return role, ""
-    match = re.search(r"[-._ ](poster|backdrop|background|clearlogo|logo|banner|landscape|thumb|thumbnail|still|cover|front|back|keyart|clearart|discart|booklet)(?:[-_]?[0-9]{0,2})$", stem, re.IGNORECASE)
+    match = re.search(
+        r"[-._ ](poster|backdrop|background|clearlogo|logo|banner|landscape|thumb|thumbnail|still|cover|front|back|keyart|clearart|discart|booklet)(?:[-_]?[0-9]{0,2})$",
+        stem,
+        re.IGNORECASE,
+    )
     if match:
         word = match[1].lower()
         role = ARTWORK.get(word) or "logo"
         if role == "cover" and not beside_music:
             role = "poster"
-        return role, stem[:match.start()]
+        return role, stem[: match.start()]
     return None
 
 
@@ -417,18 +525,33 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
         if season is not None and (season["n"] or season["role"]):
             word = (season["n"] or "").lower().strip("-")
             role = (season["role"] or "poster").lower()
-            reading.put("role", {"landscape": "thumb", "cover": "poster"}.get(role, role), (at, at + len(stem)), "name of a season's artwork")
+            reading.put(
+                "role",
+                {"landscape": "thumb", "cover": "poster"}.get(role, role),
+                (at, at + len(stem)),
+                "name of a season's artwork",
+            )
             if word and word != "all":
-                reading.put("season", 0 if word == "specials" else int(word), (at, at + len(stem)), "name of a season's artwork")
+                reading.put(
+                    "season", 0 if word == "specials" else int(word), (at, at + len(stem)), "name of a season's artwork"
+                )
             base = ""
         else:
             found = artwork_role(stem, beside_music=False)
             role, base = found if found else ("poster", stem)
             reading.put("role", role, (at, at + len(stem)), "name of an artwork")
     if base.strip(" ._-"):
-        fill_work(reading, base, at, [f for f in folders if f.strip().lower() not in SUBTITLE_FOLDERS], [o for f, o in zip(folders, offsets, strict=False) if f.strip().lower() not in SUBTITLE_FOLDERS], series=series, technical=False)
+        fill_work(
+            reading,
+            base,
+            at,
+            [f for f in folders if f.strip().lower() not in SUBTITLE_FOLDERS],
+            [o for f, o in zip(folders, offsets, strict=False) if f.strip().lower() not in SUBTITLE_FOLDERS],
+            series=series,
+            technical=False,
+        )
     else:
-        place = read_place([f for f in folders], offsets[:-1], series=series)
+        place = read_place(folders, offsets[:-1], series=series)
         (_fill_series if series else _fill_movie)(reading, Work("", bare=True), at, place)
         if kind == "artwork":
             reading.facts.pop("edition", None)
@@ -450,20 +573,41 @@ def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) ->
         word = match["word"]
         lowered = word.lower()
         start = match.start("word")
-        separator = base[match.start():start]
+        separator = base[match.start() : start]
         tag = language_of(word)
-        dotted = "." in separator or "_" in separator or not separator or "[" in separator or "(" in separator or (len(word) > 3 and in_folder)
+        dotted = (
+            "." in separator
+            or "_" in separator
+            or not separator
+            or "[" in separator
+            or "(" in separator
+            or (len(word) > 3 and in_folder)
+        )
         region = lowered.rsplit("-", 1)
-        if tag is None and len(region) == 2 and (region[1] in FLAGS or language_of(region[1])) and not language_of(lowered):
-            word, start = word[len(region[0]) + 1:], start + len(region[0]) + 1
+        if (
+            tag is None
+            and len(region) == 2
+            and (region[1] in FLAGS or language_of(region[1]))
+            and not language_of(lowered)
+        ):
+            word, start = word[len(region[0]) + 1 :], start + len(region[0]) + 1
             lowered, tag, dotted = region[1], language_of(region[1]), True
             match_start = start - 1
         else:
             match_start = match.start()
-        if lowered in FLAGS and dotted and not (lowered == "hi" and "language" not in reading.facts and not _language_before(base[:match_start])):
+        if (
+            lowered in FLAGS
+            and dotted
+            and not (lowered == "hi" and "language" not in reading.facts and not _language_before(base[:match_start]))
+        ):
             flags.append(FLAGS[lowered])
             spans.append((at + start, at + start + len(word)))
-        elif tag is not None and "language" not in reading.facts and (dotted or (" - " in separator)) and (match_start > 0 or in_folder or len(stem) == len(base)):
+        elif (
+            tag is not None
+            and "language" not in reading.facts
+            and (dotted or (" - " in separator))
+            and (match_start > 0 or in_folder or len(stem) == len(base))
+        ):
             reading.put("language", tag, (at + start, at + start + len(word)), "language in the name")
         elif tag is not None and dotted and lowered in LANGUAGES and "language" in reading.facts and lowered == "hi":
             flags.append("sdh")
@@ -476,7 +620,13 @@ def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) ->
         base = re.sub(r"^[0-9]{1,2}[_. ]*$", "", base)
     if "language" not in reading.facts:
         for folder in reversed(folders[-2:]):
-            tag = language_of(folder) if folders and folders[-2:][0].strip().lower() in SUBTITLE_FOLDERS and folder.strip().lower() not in SUBTITLE_FOLDERS else None
+            tag = (
+                language_of(folder)
+                if folders
+                and folders[-2:][0].strip().lower() in SUBTITLE_FOLDERS
+                and folder.strip().lower() not in SUBTITLE_FOLDERS
+                else None
+            )
             if tag:
                 reading.put("language", tag, None, "language of the folder")
     return base

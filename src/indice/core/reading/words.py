@@ -36,7 +36,12 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
     ("source", "bluray", "bluray,blu ray,bdrip,bd rip,brrip,br rip,bdmux,bd25,bd50,bd66,bd100,uhdbd,uhdrip", "bd"),
     ("source", "dvd", "dvdrip,dvd rip,dvdscr,dvd5,dvd9,dvd 5,dvd 9,dvdr,dvdmux,dvd r", "dvd"),
     ("source", "web", "web dl,webdl,webrip,web rip,webhd,web hd,webmux,webcap,dlmux", "web"),
-    ("source", "hdtv", "hdtv,pdtv,sdtv,tvrip,tv rip,hdtvrip,dvbrip,dvb rip,satrip,dsr,dvb s,dvb t,dthrip,uhdtv,hdrip tv", "dvb"),
+    (
+        "source",
+        "hdtv",
+        "hdtv,pdtv,sdtv,tvrip,tv rip,hdtvrip,dvbrip,dvb rip,satrip,dsr,dvb s,dvb t,dthrip,uhdtv,hdrip tv",
+        "dvb",
+    ),
     ("source", "vhs", "vhsrip,vhs rip", "vhs"),
     ("source", "camera", "hdcam,camrip,cam rip,telesync,hdts,hd ts,hd cam", "cam,ts"),
     ("source", "hd-dvd", "hd dvd,hddvd,hddvdrip", ""),
@@ -60,7 +65,12 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
     ("hdr", "hlg", "hlg", ""),
     ("audio_codec", "aac", "aac,he aac", ""),
     ("audio_codec", "ac3", "ac3,dd5,dd2,dd1,ac 3,dolby digital", "dd"),
-    ("audio_codec", "eac3", "eac3,ddp,dd+,ddp5,ddp2,ddp7,ddp1,e ac 3,e ac3,ddplus,dolby digital plus,dolby digital+,dd+5,dd+2,dd+7", ""),
+    (
+        "audio_codec",
+        "eac3",
+        "eac3,ddp,dd+,ddp5,ddp2,ddp7,ddp1,e ac 3,e ac3,ddplus,dolby digital plus,dolby digital+,dd+5,dd+2,dd+7",
+        "",
+    ),
     ("audio_codec", "dts", "dts", ""),
     ("audio_codec", "dts-hd", "dts hd,dtshd,dts hd ma,dts hd hra,dtshd ma,dts ma,dts hdma,dts hd hr,dts hra", ""),
     ("audio_codec", "dts-x", "dts x,dtsx", ""),
@@ -76,18 +86,93 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
     ("audio_codec", "ape", "", "ape"),
     ("three_d", True, "hsbs,h sbs,half sbs,half ou,hou,h ou,full sbs,full ou,sbs3d", "3d,sbs,ou"),
     ("proper", True, "", "proper,repack,rerip,repack2,real proper,v2,v3,v4,proper2"),
-    ("edition", "", "", "director's cut,directors cut,director’s cut,director cut,extended,extended cut,extended edition,extended version,"
-     "unrated,unrated cut,theatrical,theatrical cut,theatrical version,theatrical edition,final cut,the final cut,remastered,uncut,restored,uncensored,imax,"
-     "imax edition,open matte,special edition,collector's edition,collectors edition,ultimate edition,ultimate cut,deluxe edition,"
-     "limited edition,criterion edition,anniversary edition,rogue cut,redux,remaster,4k remaster,fan edit,black and white,unabridged,"
-     "workprint,international cut,original cut,producer's cut,alternate cut,alternative cut,assembly cut,tv cut,"
-     "langfassung,kinofassung,version longue,integrale,hybrid cut,digitally remastered,anniversary remaster,restored edition,restored version,"
-     "uncut edition,uncut version,remastered edition,unrated edition,unrated version,unrated director's cut,unrated directors cut,"
-     "extended director's cut,extended directors cut,festival cut,roadshow version,roadshow cut,roadshow edition,long version,short version"),
+    (
+        "edition",
+        "",
+        "",
+        "director's cut,directors cut,director’s cut,director cut,extended,extended cut,extended edition,extended version,"
+        "unrated,unrated cut,theatrical,theatrical cut,theatrical version,theatrical edition,final cut,the final cut,remastered,uncut,restored,uncensored,imax,"
+        "imax edition,open matte,special edition,collector's edition,collectors edition,ultimate edition,ultimate cut,deluxe edition,"
+        "limited edition,criterion edition,anniversary edition,rogue cut,redux,remaster,4k remaster,fan edit,black and white,unabridged,"
+        "workprint,international cut,original cut,producer's cut,alternate cut,alternative cut,assembly cut,tv cut,"
+        "langfassung,kinofassung,version longue,integrale,hybrid cut,digitally remastered,anniversary remaster,restored edition,restored version,"
+        "uncut edition,uncut version,remastered edition,unrated edition,unrated version,unrated director's cut,unrated directors cut,"
+        "extended director's cut,extended directors cut,festival cut,roadshow version,roadshow cut,roadshow edition,long version,short version",
+    ),
 )
 
 NOTHING = frozenset(
-    ["limited", "internal", "pal", "ntsc", "hc", "readnfo", "nfo", "real", "subbed", "dubbed", "retail", "complete", "hybrid", "dubs", "subs", "sub", "dub", "hardsub", "softsub", "vostfr", "subfrench", "engsub", "multisub", "msubs", "esubs", "esub", "fansub", "vost", "sdr", "hq", "lq", "hd", "sd", "uhdr", "dl", "ml", "rip", "custom", "nuked", "dirfix", "encode", "fs", "ws", "oar", "docu", "line", "clean", "md", "ld", "dubbed", "korsub", "kor-sub", "multi-sub", "nordicsubs", "swesub", "remux60fps", "60fps", "50fps", "25fps", "24fps", "fps", "ripped", "ac", "upscaled", "upscale", "mkv", "mp4", "avi", "webdlrip"]
+    [
+        "limited",
+        "internal",
+        "pal",
+        "ntsc",
+        "hc",
+        "readnfo",
+        "nfo",
+        "real",
+        "subbed",
+        "dubbed",
+        "retail",
+        "complete",
+        "hybrid",
+        "dubs",
+        "subs",
+        "sub",
+        "dub",
+        "hardsub",
+        "softsub",
+        "vostfr",
+        "subfrench",
+        "engsub",
+        "multisub",
+        "msubs",
+        "esubs",
+        "esub",
+        "fansub",
+        "vost",
+        "sdr",
+        "hq",
+        "lq",
+        "hd",
+        "sd",
+        "uhdr",
+        "dl",
+        "ml",
+        "rip",
+        "custom",
+        "nuked",
+        "dirfix",
+        "encode",
+        "fs",
+        "ws",
+        "oar",
+        "docu",
+        "line",
+        "clean",
+        "md",
+        "ld",
+        "dubbed",
+        "korsub",
+        "kor-sub",
+        "multi-sub",
+        "nordicsubs",
+        "swesub",
+        "remux60fps",
+        "60fps",
+        "50fps",
+        "25fps",
+        "24fps",
+        "fps",
+        "ripped",
+        "ac",
+        "upscaled",
+        "upscale",
+        "mkv",
+        "mp4",
+        "avi",
+        "webdlrip",
+    ]
 )
 """Release words that state nothing, and end a title once a technical part has begun."""
 
@@ -185,12 +270,35 @@ for _field, _value, _strong, _weak in TABLE:
         for _word in filter(None, (part.strip() for part in _words.split(","))):
             _add(_word, strong=_is_strong, facts=((_field, _value),))
 for _word in ("remux", "bdremux", "bd remux", "dvdremux"):
-    _add(_word, strong=True, facts=(("remux", True),) + ((("source", "bluray"),) if _word.startswith("bd") else ()) + ((("source", "dvd"),) if _word[0] == "d" else ()))
+    _add(
+        _word,
+        strong=True,
+        facts=(("remux", True),)
+        + ((("source", "bluray"),) if _word.startswith("bd") else ())
+        + ((("source", "dvd"),) if _word[0] == "d" else ()),
+    )
 for _word in sorted(NOTHING):
     _add(_word, strong=False, facts=())
-for _word in ("multi sub", "multi subs", "eng sub", "eng subs", "english subs", "dual subs", "ger sub", "multi subtitles", "multiple subtitles", "with subtitles"):
+for _word in (
+    "multi sub",
+    "multi subs",
+    "eng sub",
+    "eng subs",
+    "english subs",
+    "dual subs",
+    "ger sub",
+    "multi subtitles",
+    "multiple subtitles",
+    "with subtitles",
+):
     _add(_word, strong=False, facts=())
-for _word, _value in (("multi", "multi"), ("dual audio", "dual"), ("dual", "dual"), ("multi audio", "multi"), ("german dl", "dual")):
+for _word, _value in (
+    ("multi", "multi"),
+    ("dual audio", "dual"),
+    ("dual", "dual"),
+    ("multi audio", "multi"),
+    ("german dl", "dual"),
+):
     _add(_word, strong=False, facts=(("languages", _value),))
 for _word, _tag in LANGUAGES.items():
     if len(_word) > 2:
@@ -201,8 +309,23 @@ for _layout in _layouts:
     _digits = _layout.split(".")
     _add(" ".join(_digits), strong=False, facts=(("channels", _layout),))
     _add(f"{_digits[0]} {'ch' if len(_digits) == 2 else 'x'}", strong=False, facts=())
-    for _codec, _value in (("aac", "aac"), ("ac3", "ac3"), ("dd", "ac3"), ("ddp", "eac3"), ("dd+", "eac3"), ("eac3", "eac3"), ("dts", "dts"),
-                           ("flac", "flac"), ("opus", "opus"), ("truehd", "truehd"), ("pcm", "pcm"), ("lpcm", "pcm"), ("dtsx", "dts-x"), ("ma", ""), ("ddpa", "eac3")):
+    for _codec, _value in (
+        ("aac", "aac"),
+        ("ac3", "ac3"),
+        ("dd", "ac3"),
+        ("ddp", "eac3"),
+        ("dd+", "eac3"),
+        ("eac3", "eac3"),
+        ("dts", "dts"),
+        ("flac", "flac"),
+        ("opus", "opus"),
+        ("truehd", "truehd"),
+        ("pcm", "pcm"),
+        ("lpcm", "pcm"),
+        ("dtsx", "dts-x"),
+        ("ma", ""),
+        ("ddpa", "eac3"),
+    ):
         _facts = ((("audio_codec", _value),) if _value else ()) + (("channels", _layout),)
         _add(" ".join([_codec + _digits[0], *_digits[1:]]), strong=bool(_value), facts=_facts)
 for _list in FIRST.values():

@@ -33,16 +33,50 @@ __all__ = ["Found", "Work", "folder_role", "read_work"]
 Found = tuple[Any, int, int, str]
 """A value, the start and end of its letters in the segment, and the rule."""
 
-PART = re.compile(r"(?<![^\W_])(?:cd|disc|disk|dvd|pt|part|parte|partie|teil|deel|del|část|часть)[\s._-]*(?P<n>[0-9]{1,2}|[a-h]|i{1,3}|iv|v|vi|one|two|three|four)(?:\s?(?:of|von|de)\s?[0-9]{1,2})?(?![^\W_])", re.IGNORECASE)
+PART = re.compile(
+    r"(?<![^\W_])(?:cd|disc|disk|dvd|pt|part|parte|partie|teil|deel|del|část|часть)[\s._-]*(?P<n>[0-9]{1,2}|[a-h]|i{1,3}|iv|v|vi|one|two|three|four)(?:\s?(?:of|von|de)\s?[0-9]{1,2})?(?![^\W_])",
+    re.IGNORECASE,
+)
 AKA = re.compile(r"[\s._(\[]+(?:aka|a\.k\.a\.?|alias)[\s._:]+", re.IGNORECASE)
-SITE = re.compile(r"^\s*(?:www\.)?[\w-]+(?:\.[\w-]+)*\.(?:com|net|org|info|test|example|tv|to|cc|me|io|co|eu|de|fr|es|ru)\s*$", re.IGNORECASE)
+SITE = re.compile(
+    r"^\s*(?:www\.)?[\w-]+(?:\.[\w-]+)*\.(?:com|net|org|info|test|example|tv|to|cc|me|io|co|eu|de|fr|es|ru)\s*$",
+    re.IGNORECASE,
+)
 RELEASE = re.compile(r"(?<=[^\s])-(?P<group>[^\W_][\w@]*)(?P<tail>(?:\s*[\[(][^\])]*[\])])*)$")
-_ORDINAL_EDITION = re.compile(r"(?<![^\W_])(?:the\s+)?[0-9]{1,3}(?:st|nd|rd|th)[\s._]anniversary(?:[\s._](?:edition|remaster|cut))?", re.IGNORECASE)
+_ORDINAL_EDITION = re.compile(
+    r"(?<![^\W_])(?:the\s+)?[0-9]{1,3}(?:st|nd|rd|th)[\s._]anniversary(?:[\s._](?:edition|remaster|cut))?",
+    re.IGNORECASE,
+)
 _EDITION_BRACE = re.compile(r"^edition-(?P<words>.+)$", re.IGNORECASE)
 _EDITION_WORDS = re.compile(r"(?<![^\W_])(?:[^\W\d_]+['’]?[^\W\d_]*[\s._])?(?:edition|cut)$", re.IGNORECASE)
-_PARTS = {"a": 1, "b": 2, "c": 3, "d": 4, "e": 5, "f": 6, "g": 7, "h": 8, "i": 1, "ii": 2, "iii": 3, "iv": 4, "v": 5, "vi": 6, "one": 1, "two": 2, "three": 3, "four": 4}
-BARE = re.compile(r"^(?:movie|film|video|feature|main|main feature|full movie|title[\s_]?t?[0-9]*|[0-9]{1,2}|vts[_ ][0-9_ ]+|video_ts|index|disc|disk|cd[0-9]|play|file|untitled|[0-9a-f]{12,})$", re.IGNORECASE)
-SCRAMBLED = re.compile(r"^(?=[^\W_]*[0-9])(?=[^\W_]*[a-z])[a-z0-9]{10,}$|^[a-z0-9]+-[a-z0-9]+(?:[0-9]{3,4}|xvid|x264)[a-z]?$", re.IGNORECASE)
+_PARTS = {
+    "a": 1,
+    "b": 2,
+    "c": 3,
+    "d": 4,
+    "e": 5,
+    "f": 6,
+    "g": 7,
+    "h": 8,
+    "i": 1,
+    "ii": 2,
+    "iii": 3,
+    "iv": 4,
+    "v": 5,
+    "vi": 6,
+    "one": 1,
+    "two": 2,
+    "three": 3,
+    "four": 4,
+}
+BARE = re.compile(
+    r"^(?:movie|film|video|feature|main|main feature|full movie|title[\s_]?t?[0-9]*|[0-9]{1,2}|vts[_ ][0-9_ ]+|video_ts|index|disc|disk|cd[0-9]|play|file|untitled|[0-9a-f]{12,})$",
+    re.IGNORECASE,
+)
+SCRAMBLED = re.compile(
+    r"^(?=[^\W_]*[0-9])(?=[^\W_]*[a-z])[a-z0-9]{10,}$|^[a-z0-9]+-[a-z0-9]+(?:[0-9]{3,4}|xvid|x264)[a-z]?$",
+    re.IGNORECASE,
+)
 
 
 @dataclass(slots=True)
@@ -68,6 +102,12 @@ class Work:
     bare: bool = False
     """Says nothing of its own about the title."""
     mark_end: int = 0
+
+
+def last_match(pattern: re.Pattern[str], text: str, start: int, end: int) -> re.Match[str] | None:
+    """The last place where a pattern matches."""
+    matches = list(pattern.finditer(text, start, end))
+    return matches[-1] if matches else None
 
 
 def _number_of(text: str) -> int:
@@ -101,7 +141,11 @@ def _folder_role(name: str) -> str:
 
 def read_work(segment: str, *, episodes: bool, folder: bool, in_season: int | None = None) -> Work:
     """What a segment says; `episodes` allows marks of episodes, `in_season` is the season its folder gives."""
-    return _read(segment, episodes, folder, in_season) if folder else _read.__wrapped__(segment, episodes, folder, in_season)
+    return (
+        _read(segment, episodes, folder, in_season)
+        if folder
+        else _read.__wrapped__(segment, episodes, folder, in_season)
+    )
 
 
 @lru_cache(maxsize=8192)
@@ -125,12 +169,20 @@ def _leading_bracket(seen: Scan, work: Work) -> int:
     begin = 0
     while seen.brackets and seen.text[begin:].lstrip(" .-_").startswith(("[", "(", "{")):
         bracket = next((b for b in seen.brackets if b.start >= begin), None)
-        if bracket is None or seen.text[begin:bracket.start].strip(" .-_"):
+        if bracket is None or seen.text[begin : bracket.start].strip(" .-_"):
             break
         inner = bracket.inner.strip()
         if SITE.match(inner) or inner.lower().startswith("www"):
             work.ignored.append((bracket.start, bracket.end))
-        elif bracket.technical or bracket.used or not inner or inner.isdigit() or seen.text[bracket.start] != "[" or "release" in work.technical or not seen.text[bracket.end:].strip():
+        elif (
+            bracket.technical
+            or bracket.used
+            or not inner
+            or inner.isdigit()
+            or seen.text[bracket.start] != "["
+            or "release" in work.technical
+            or not seen.text[bracket.end :].strip()
+        ):
             break
         else:
             work.technical["release"] = (inner, bracket.start, bracket.end, "group in brackets at the start")
@@ -143,18 +195,31 @@ def _tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:
     """Where the technical part begins, at or after `anchor`; `loose` lets weak words begin it."""
     size = len(seen.text)
     closing = [b for b in seen.brackets if b.technical]
-    first = next((t for t in seen.techs if t.start >= anchor and (t.strong or loose or any(b.start < t.start < b.end for b in closing))), None)
+    first = next(
+        (
+            t
+            for t in seen.techs
+            if t.start >= anchor and (t.strong or loose or any(b.start < t.start < b.end for b in closing))
+        ),
+        None,
+    )
     if first is None:
         last = _trailing_run(seen, anchor)
-        after_dash = last is not None and seen.text[:last].endswith(" - ") and any(c.isalnum() for c in seen.text[anchor:last])
+        after_dash = (
+            last is not None and seen.text[:last].endswith(" - ") and any(c.isalnum() for c in seen.text[anchor:last])
+        )
         return last if last is not None and (seen.dotted or after_dash) else size
     place = seen.techs.index(first)
     start, token = first.start, first.first
     while place > 0:
         earlier = seen.techs[place - 1]
-        if earlier.start < anchor or earlier.last != token - 1 or any(b.start < first.start < b.end for b in seen.brackets):
+        if (
+            earlier.start < anchor
+            or earlier.last != token - 1
+            or any(b.start < first.start < b.end for b in seen.brackets)
+        ):
             break
-        if earlier.first == 0 or (" - " in seen.text[earlier.end:start]):
+        if earlier.first == 0 or (" - " in seen.text[earlier.end : start]):
             break
         place, start, token = place - 1, earlier.start, earlier.first
     around = next((b for b in seen.brackets if b.start < start < b.end), None)
@@ -185,7 +250,12 @@ def _take_technical(seen: Scan, work: Work, start: int) -> None:
         for name, value in tech.facts:
             if name == "edition":
                 if work.edition is None:
-                    work.edition = (tidy_title(seen.text[tech.start:tech.end], dotted=seen.dotted), tech.start, tech.end, "word for a cut or an issue")
+                    work.edition = (
+                        tidy_title(seen.text[tech.start : tech.end], dotted=seen.dotted),
+                        tech.start,
+                        tech.end,
+                        "word for a cut or an issue",
+                    )
             elif name in many:
                 if value not in many[name]:
                     many[name].append(value)
@@ -195,8 +265,17 @@ def _take_technical(seen: Scan, work: Work, start: int) -> None:
     for name, values in many.items():
         if values and name not in work.technical:
             shown = values if name == "audio_codec" else sorted(values)
-            work.technical[name] = (shown, min(places[name]), max(places[name]), f"technical word for {name.replace('_', ' ')}")
-    if work.technical.get("bit_depth", (0,))[0] in (16, 24) and "audio_codec" not in work.technical and "sample_rate" not in work.technical:
+            work.technical[name] = (
+                shown,
+                min(places[name]),
+                max(places[name]),
+                f"technical word for {name.replace('_', ' ')}",
+            )
+    if (
+        work.technical.get("bit_depth", (0,))[0] in (16, 24)
+        and "audio_codec" not in work.technical
+        and "sample_rate" not in work.technical
+    ):
         pass
     _take_release(seen, work, start)
 
@@ -207,9 +286,13 @@ def _take_release(seen: Scan, work: Work, start: int) -> None:
     match = RELEASE.search(seen.text)
     if match is None or match.start() < start or not (seen.techs or seen.dotted):
         return
-    if seen.text[:match.start()].endswith(" ") or any(tech.end > match.start("group") >= tech.start for tech in seen.techs):
+    if seen.text[: match.start()].endswith(" ") or any(
+        tech.end > match.start("group") >= tech.start for tech in seen.techs
+    ):
         return
-    if not any(tech.end <= match.start() for tech in seen.techs if tech.start >= start) and not (seen.dotted and start < len(seen.text)):
+    if not any(tech.end <= match.start() for tech in seen.techs if tech.start >= start) and not (
+        seen.dotted and start < len(seen.text)
+    ):
         return
     if match["group"].isdigit() and len(match["group"]) < 3:
         return
@@ -222,7 +305,13 @@ def _take_edition(seen: Scan, work: Work, start: int) -> None:
         if bracket.used:
             continue
         brace = _EDITION_BRACE.match(bracket.inner.strip())
-        words = brace["words"] if brace else bracket.inner.strip() if _EDITION_WORDS.search(bracket.inner.strip()) and bracket.start >= start else None
+        words = (
+            brace["words"]
+            if brace
+            else bracket.inner.strip()
+            if _EDITION_WORDS.search(bracket.inner.strip()) and bracket.start >= start
+            else None
+        )
         if words:
             at = bracket.start + 1 + (len("edition-") if brace else 0)
             work.edition = (tidy_title(words, dotted=seen.dotted), at, bracket.end - 1, "edition in brackets")
@@ -230,7 +319,12 @@ def _take_edition(seen: Scan, work: Work, start: int) -> None:
             return
     match = _ORDINAL_EDITION.search(seen.text, start)
     if match:
-        work.edition = (tidy_title(match.group(), dotted=seen.dotted), match.start(), match.end(), "anniversary edition")
+        work.edition = (
+            tidy_title(match.group(), dotted=seen.dotted),
+            match.start(),
+            match.end(),
+            "anniversary edition",
+        )
 
 
 def _residue(seen: Scan, work: Work, start: int, end: int) -> list[tuple[int, int]]:
@@ -244,7 +338,7 @@ def _residue(seen: Scan, work: Work, start: int, end: int) -> list[tuple[int, in
     rest: list[tuple[int, int]] = []
     place = start
     for left, right in [*taken, (end, end)]:
-        if left > place and any(c.isalnum() for c in seen.text[place:min(left, end)]):
+        if left > place and any(c.isalnum() for c in seen.text[place : min(left, end)]):
             rest.append((place, min(left, end)))
         place = max(place, right)
     return rest
@@ -294,16 +388,27 @@ def _movie(seen: Scan, work: Work, begin: int) -> None:
     year = in_brackets[-1] if in_brackets else None
     if year is None and bare:
         candidate = bare[-1]
-        before = text[begin:candidate[0]].strip(" ._-[](){}")
-        after_year = text[candidate[1]:min(strong_tail, size)].strip(" ._-[](){}")
-        if before or (candidate[0] <= begin + 1 and after_year and re.match(r"\s*[-–.)_]", text[candidate[1]:]) and len(bare) == 1 and not seen.techs):
+        before = text[begin : candidate[0]].strip(" ._-[](){}")
+        after_year = text[candidate[1] : min(strong_tail, size)].strip(" ._-[](){}")
+        if before or (
+            candidate[0] <= begin + 1
+            and after_year
+            and re.match(r"\s*[-–.)_]", text[candidate[1] :])
+            and len(bare) == 1
+            and not seen.techs
+        ):
             year = candidate
     if year is not None:
         bracket = next((b for b in seen.brackets if b.start < year[0] < b.end), None)
         left, right = (bracket.start, bracket.end) if bracket else (year[0], year[1])
         if bracket:
             bracket.used = True
-        work.year = (year[2], year[0], year[1], "year in brackets" if year[3] else "last year before the technical words")
+        work.year = (
+            year[2],
+            year[0],
+            year[1],
+            "year in brackets" if year[3] else "last year before the technical words",
+        )
         if not text[begin:left].strip(" ._-"):
             begin = right
             tail = _tail_start(seen, begin, loose=False)
@@ -314,11 +419,27 @@ def _movie(seen: Scan, work: Work, begin: int) -> None:
             tail = _tail_start(seen, right, loose=True)
     else:
         tail = _tail_start(seen, begin + 1, loose=False)
-        first_bracket = next((b.start for b in seen.brackets if b.start > begin and text[begin:b.start].strip(" ._-")), size)
+        first_bracket = next(
+            (b.start for b in seen.brackets if b.start > begin and text[begin : b.start].strip(" ._-")), size
+        )
         head_end = after = min(tail, first_bracket)
-    head_end = min([head_end, *(b.start for b in seen.brackets if begin < b.start < head_end and text[begin:b.start].strip(" ._-") and (b.technical or b.used or not year))])
-    first = next((b for b in seen.brackets if begin < b.start < head_end and not b.used and text[begin:b.start].strip(" ._-")), None)
-    if first is not None and not text[first.end:head_end].strip(" ._-[]()") and not AKA.match(text, first.start):
+    head_end = min(
+        [
+            head_end,
+            *(
+                b.start
+                for b in seen.brackets
+                if begin < b.start < head_end
+                and text[begin : b.start].strip(" ._-")
+                and (b.technical or b.used or not year)
+            ),
+        ]
+    )
+    first = next(
+        (b for b in seen.brackets if begin < b.start < head_end and not b.used and text[begin : b.start].strip(" ._-")),
+        None,
+    )
+    if first is not None and not text[first.end : head_end].strip(" ._-[]()") and not AKA.match(text, first.start):
         head_end = first.start
     work.title = _title(seen, begin, head_end, "what stands before the year and the technical words")
     _take_edition(seen, work, after)
@@ -334,7 +455,11 @@ def _movie(seen: Scan, work: Work, begin: int) -> None:
 def _year_bracket(seen: Scan, year: tuple[int, int, int, bool]) -> bool:
     """Whether the bracket says the year alone, or the year with technical words."""
     bracket = next(b for b in seen.brackets if b.start < year[0] < b.end)
-    return bracket.technical or not re.sub(r"[0-9\s,–-]", "", bracket.inner) or bracket.inner.strip().startswith(str(year[2]))
+    return (
+        bracket.technical
+        or not re.sub(r"[0-9\s,–-]", "", bracket.inner)
+        or bracket.inner.strip().startswith(str(year[2]))
+    )
 
 
 def _take_part(seen: Scan, work: Work, after: int, has_year: bool) -> None:
@@ -342,9 +467,13 @@ def _take_part(seen: Scan, work: Work, after: int, has_year: bool) -> None:
     if match is None:
         return
     if not has_year:
-        rest = seen.text[match.end():].strip(" ._-")
+        rest = seen.text[match.end() :].strip(" ._-")
         tail_first = next((t.start for t in seen.techs if t.start >= match.end()), None)
-        ends = not rest or (tail_first is not None and not seen.text[match.end():tail_first].strip(" ._-[(")) or (work.technical.get("release") is not None and "-" in seen.text[match.end():])
+        ends = (
+            not rest
+            or (tail_first is not None and not seen.text[match.end() : tail_first].strip(" ._-[("))
+            or (work.technical.get("release") is not None and "-" in seen.text[match.end() :])
+        )
         if not ends or match.start() == 0:
             return
         if work.title and work.title[2] > match.start():
@@ -394,7 +523,12 @@ def _episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: int | 
     title_start, title_end = end, tail
     unused = [b for b in seen.brackets if b.start >= end and b.start < tail]
     for bracket in unused:
-        if bracket.used or bracket.technical or re.fullmatch(r"[0-9A-Fa-f]{8}", bracket.inner) or not _belongs_to_title(bracket, seen, end):
+        if (
+            bracket.used
+            or bracket.technical
+            or re.fullmatch(r"[0-9A-Fa-f]{8}", bracket.inner)
+            or not _belongs_to_title(bracket, seen, end)
+        ):
             title_end = min(title_end, bracket.start)
     release = None if tail < len(text) else RELEASE.search(text)
     _take_edition(seen, work, end)
@@ -404,7 +538,7 @@ def _episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: int | 
     work.subtitle = _title(seen, title_start, title_end, "what stands after the mark")
     if work.subtitle and date is None and numbers:
         inner_date = DATE.search(text, end, title_end)
-        if inner_date and not text[end:inner_date.start()].strip(" ._-"):
+        if inner_date and not text[end : inner_date.start()].strip(" ._-"):
             work.date = (_iso(inner_date), inner_date.start(), inner_date.end(), "day it was aired")
             work.subtitle = _title(seen, inner_date.end(), title_end, "what stands after the mark")
     _episode_part(seen, work)
@@ -415,17 +549,15 @@ def _episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: int | 
 
 def _belongs_to_title(bracket: Bracket, seen: Scan, mark_end: int) -> bool:
     """A bracket between the mark and the technical words is left out of the title, unless words follow it."""
-    after = seen.text[bracket.end:].strip(" ._-")
+    after = seen.text[bracket.end :].strip(" ._-")
     return bool(after) and after[0].isalpha() and not any(t.start >= bracket.end for t in seen.techs)
 
 
 def _episode_part(seen: Scan, work: Work) -> None:
     if work.subtitle is None:
         return
-    title, start, end, rule = work.subtitle
-    match = None
-    for match in PART.finditer(seen.text, start, end):
-        pass
+    _, start, end, rule = work.subtitle
+    match = last_match(PART, seen.text, start, end)
     if match is None or match.end() < end - 1:
         return
     if match.start() == start or re.match(r"(?:pt|cd|disc|disk)", match.group(), re.IGNORECASE):
@@ -439,8 +571,8 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
     if head:
         year = head[-1]
         bracket = next((b for b in seen.brackets if b.start < year[0] < b.end), None)
-        after = seen.text[bracket.end if bracket else year[1]:head_end].strip(" ._-–([")
-        before = seen.text[begin:bracket.start if bracket else year[0]].strip(" ._-–([")
+        after = seen.text[bracket.end if bracket else year[1] : head_end].strip(" ._-–([")
+        before = seen.text[begin : bracket.start if bracket else year[0]].strip(" ._-–([")
         if before and (bracket is not None or not after):
             work.year = (year[2], year[0], year[1], "year in brackets" if bracket else "year after the series' title")
             head_end = bracket.start if bracket else year[0]
@@ -453,9 +585,16 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
         if work.absolute is not None:
             work.episodes, work.absolute = work.absolute, None
         head_end = season.start()
-    brackets = [b.start for b in seen.brackets if begin < b.start < head_end and seen.text[begin:b.start].strip(" ._-")]
+    brackets = [
+        b.start for b in seen.brackets if begin < b.start < head_end and seen.text[begin : b.start].strip(" ._-")
+    ]
     alone = next((b for b in seen.brackets if begin <= b.start < head_end), None)
-    if alone is not None and not alone.technical and not seen.text[begin:alone.start].strip(" ._-") and not seen.text[alone.end:head_end].strip(" ._-[]"):
+    if (
+        alone is not None
+        and not alone.technical
+        and not seen.text[begin : alone.start].strip(" ._-")
+        and not seen.text[alone.end : head_end].strip(" ._-[]")
+    ):
         work.title = _title(seen, alone.start + 1, alone.end - 1, "title in brackets of its own")
         return
     work.title = _title(seen, begin, min([head_end, *brackets]), "what stands before the mark of the episode")
@@ -473,8 +612,17 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
             season = next(number(groups[name]) for name in ("season", "season2", "season3") if groups.get(name))
             numbers = span_numbers(number(groups["first"]), groups.get("more") or "")
             letter = groups.get("letter")
-            proper = re.match(r"v[2-9](?![0-9])", text[match.end():], re.IGNORECASE) if not letter else None
-            return (match.start(), match.end() + (2 if proper else 0), season, numbers, [], None, _PARTS[letter.lower()] if letter else None, bool(proper))
+            proper = re.match(r"v[2-9](?![0-9])", text[match.end() :], re.IGNORECASE) if not letter else None
+            return (
+                match.start(),
+                match.end() + (2 if proper else 0),
+                season,
+                numbers,
+                [],
+                None,
+                _PARTS[letter.lower()] if letter else None,
+                bool(proper),
+            )
     if folder:
         return None
     date = DATE.search(text, begin)
@@ -491,7 +639,7 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
         letter = match["letter"]
         numbers = span_numbers(int(match["first"]), match["more"])
         if in_season is not None and len(match["first"]) >= 3 and _fits(match["first"], in_season):
-            numbers = [int(match["first"][len(str(in_season)):])]
+            numbers = [int(match["first"][len(str(in_season)) :])]
         return (match.start(), match.end(), None, numbers, [], None, _PARTS[letter.lower()] if letter else None, False)
     east = EAST_EPISODE.search(text, begin)
     if east is not None:
@@ -501,7 +649,7 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
 
 def _reaches(text: str, match: re.Match[str], begin: int) -> bool:
     """`E5 to Nowhere` begins with a mark that is none."""
-    return not (match.start() == begin and re.match(r"\s+[a-z]", text[match.end():]))
+    return not (match.start() == begin and re.match(r"\s+[a-z]", text[match.end() :]))
 
 
 def _number_beside_date(text: str, end: int) -> list[int]:
@@ -510,8 +658,11 @@ def _number_beside_date(text: str, end: int) -> list[int]:
 
 def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _Mark | None:
     text = seen.text
-    lead = re.match(r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:[-–&+](?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])", text[begin:])
-    later = lead is not None and re.match(r"\s+[^\W\d_]", text[begin + lead.end():]) is not None and not lead["last"]
+    lead = re.match(
+        r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:[-–&+](?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])",
+        text[begin:],
+    )
+    later = lead is not None and re.match(r"\s+[^\W\d_]", text[begin + lead.end() :]) is not None and not lead["last"]
     if later and not any(ABSOLUTE_DASH.finditer(text, begin + 1, limit)):
         later = False
     boxed = _boxed_number(seen, begin) if lead is None else None
@@ -520,12 +671,35 @@ def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _
     if lead is not None and not later:
         match, offset = lead, begin
     else:
-        found = [m for m in ABSOLUTE_DASH.finditer(text, begin, limit) if not (later and m.start("first") <= begin) and not any(b.start < m.start("first") < b.end for b in seen.brackets)]
+        found = [
+            m
+            for m in ABSOLUTE_DASH.finditer(text, begin, limit)
+            if not (later and m.start("first") <= begin)
+            and not any(b.start < m.start("first") < b.end for b in seen.brackets)
+        ]
         plain = None
         if in_season is not None and not found:
-            plain = next((m for m in re.finditer(r"(?<=[\s._-])(?P<first>[0-9]{2,4})(?P<letter>[a-d])?(?P<half>)(?P<last>)(?P<proper>)(?=$|[\s._-])", text[:limit]) if _fits(m["first"], in_season)), None)
+            plain = next(
+                (
+                    m
+                    for m in re.finditer(
+                        r"(?<=[\s._-])(?P<first>[0-9]{2,4})(?P<letter>[a-d])?(?P<half>)(?P<last>)(?P<proper>)(?=$|[\s._-])",
+                        text[:limit],
+                    )
+                    if _fits(m["first"], in_season)
+                ),
+                None,
+            )
         if not found and plain is None:
-            plain = next(iter(re.finditer(r"(?<=[^\W\d_][\s._])(?P<first>[0-9]{2,4})(?P<half>)(?P<last>)(?P<letter>)(?P<proper>v[2-9])?(?=[\s._-]*$|[\s._]*[\[(])", text[begin:limit])), None)
+            plain = next(
+                iter(
+                    re.finditer(
+                        r"(?<=[^\W\d_][\s._])(?P<first>[0-9]{2,4})(?P<half>)(?P<last>)(?P<letter>)(?P<proper>v[2-9])?(?=[\s._-]*$|[\s._]*[\[(])",
+                        text[begin:limit],
+                    )
+                ),
+                None,
+            )
             if plain is not None and 1888 <= int(plain["first"]) <= 2028:
                 plain = None
             if plain is not None:
@@ -560,12 +734,16 @@ def _as_number(match: re.Match[str], offset: int, in_season: int | None) -> _Mar
         return (start, end, None, [], numbers, None, part, proper)
     digits = match["first"]
     if len(digits) >= 3 and _fits(digits, in_season):
-        numbers = [int(digits[len(str(in_season)):])]
+        numbers = [int(digits[len(str(in_season)) :])]
     return (start, end, None, numbers, [], None, part, proper)
 
 
 def _fits(digits: str, season: int) -> bool:
-    return len(digits) < 3 or (digits.startswith(str(season)) and len(digits) - len(str(season)) == 2) or (digits.startswith(f"{season:02d}") and len(digits) == 4)
+    return (
+        len(digits) < 3
+        or (digits.startswith(str(season)) and len(digits) - len(str(season)) == 2)
+        or (digits.startswith(f"{season:02d}") and len(digits) == 4)
+    )
 
 
 def _iso(match: re.Match[str]) -> str:

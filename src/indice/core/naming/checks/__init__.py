@@ -24,4 +24,9 @@ CHECKS: tuple[Check, ...] = (
 
 def run_checks(listing: Listing, *, off: frozenset[str] = frozenset()) -> list[Finding]:
     """Run every check that looks at this kind of library, but those switched off."""
-    return [finding for rule in CHECKS if rule.slug not in off and listing.library in (*rule.libraries, "mixed") for finding in rule.find(listing)]
+    return [
+        finding
+        for rule in CHECKS
+        if rule.slug not in off and listing.library in (*rule.libraries, "mixed")
+        for finding in rule.find(listing)
+    ]

@@ -85,10 +85,21 @@ class Check:
     find: Callable[[Listing], Iterator[Finding]]
 
 
-def check(*, slug: str, title: str, libraries: tuple[str, ...], severity: str, why: str, before: str, after: str) -> Callable[[Callable[[Listing], Iterator[Finding]]], Check]:
+def check(
+    *, slug: str, title: str, libraries: tuple[str, ...], severity: str, why: str, before: str, after: str
+) -> Callable[[Callable[[Listing], Iterator[Finding]]], Check]:
     """Build a :class:`Check` around the function that finds."""
 
     def build(find: Callable[[Listing], Iterator[Finding]]) -> Check:
-        return Check(slug=slug, title=title, libraries=libraries, severity=severity, why=why, before=before, after=after, find=find)
+        return Check(
+            slug=slug,
+            title=title,
+            libraries=libraries,
+            severity=severity,
+            why=why,
+            before=before,
+            after=after,
+            find=find,
+        )
 
     return build

@@ -29,8 +29,17 @@ def track_number_missing(listing: Listing) -> Iterator[Finding]:
         if len(tracks) < 2:
             continue
         for item in tracks:
-            if item.reading.get("track") is None and item.reading.get("date") is None and not (item.tags or {}).get("track"):
-                yield Finding(check="track-number-missing", path=item.path, severity="advice", message="Neither the name nor the tags give a track number.")
+            if (
+                item.reading.get("track") is None
+                and item.reading.get("date") is None
+                and not (item.tags or {}).get("track")
+            ):
+                yield Finding(
+                    check="track-number-missing",
+                    path=item.path,
+                    severity="advice",
+                    message="Neither the name nor the tags give a track number.",
+                )
 
 
 @check(
@@ -48,14 +57,32 @@ def cover_missing(listing: Listing) -> Iterator[Finding]:
     for folder, items in listing.by_folder.items():
         tracks = [item for item in items if item.kind == "track" and item.reading.get("album")]
         if tracks:
-            home = folder.rpartition("/")[0] if tracks[0].reading.get("disc") and folder.rpartition("/")[2].lower().startswith(("cd", "disc")) else folder
+            home = (
+                folder.rpartition("/")[0]
+                if tracks[0].reading.get("disc") and folder.rpartition("/")[2].lower().startswith(("cd", "disc"))
+                else folder
+            )
             albums.setdefault(home, []).extend(tracks)
     for folder, tracks in sorted(albums.items()):
         names = {folder, *(track.folder for track in tracks)}
         wanted = _COVERS | {without_accents(str(tracks[0].reading.get("album")))}
-        pictures = [item for place in names for item in listing.by_folder.get(place, ()) if item.name.rpartition(".")[2].lower() in _PICTURES]
-        if any(without_accents(picture.name.rpartition(".")[0]) in wanted or picture.name.rpartition(".")[0].lower() in wanted for picture in pictures):
+        pictures = [
+            item
+            for place in names
+            for item in listing.by_folder.get(place, ())
+            if item.name.rpartition(".")[2].lower() in _PICTURES
+        ]
+        if any(
+            without_accents(picture.name.rpartition(".")[0]) in wanted
+            or picture.name.rpartition(".")[0].lower() in wanted
+            for picture in pictures
+        ):
             continue
         if any(track.has_picture for track in tracks):
             continue
-        yield Finding(check="cover-missing", path=f"{folder}/" if folder else "./", severity="advice", message="No cover file lies here, and no track carries a picture. Put a cover.jpg beside the tracks.")
+        yield Finding(
+            check="cover-missing",
+            path=f"{folder}/" if folder else "./",
+            severity="advice",
+            message="No cover file lies here, and no track carries a picture. Put a cover.jpg beside the tracks.",
+        )

@@ -13,7 +13,18 @@ from .model import Finding, Item, Listing, check
 
 __all__ = ["folder_disagrees", "release_words", "season_folder_missing", "year_missing"]
 
-_CLUTTER = ("resolution", "source", "video_codec", "audio_codec", "channels", "release", "remux", "hdr", "bit_depth", "proper")
+_CLUTTER = (
+    "resolution",
+    "source",
+    "video_codec",
+    "audio_codec",
+    "channels",
+    "release",
+    "remux",
+    "hdr",
+    "bit_depth",
+    "proper",
+)
 
 
 def _work_folder(item: Item, *, series: bool) -> str | None:
@@ -54,8 +65,14 @@ def year_missing(listing: Listing) -> Iterator[Finding]:
         year = next((item.reading["year"] for item in items if item.reading.get("year")), None)
         fix = f"{place.rstrip('/')} ({year})/" if year and place.endswith("/") else None
         yield Finding(
-            check="year-missing", path=place, severity="advice", message="The name has no year." + (f" Its files say {year}." if fix else " Add it in round brackets after the title."),
-            fix=fix, fix_kind="safe" if fix else None, moves=tuple((item.path, fix + item.path[len(place):]) for item in items) if fix else (),
+            check="year-missing",
+            path=place,
+            severity="advice",
+            message="The name has no year."
+            + (f" Its files say {year}." if fix else " Add it in round brackets after the title."),
+            fix=fix,
+            fix_kind="safe" if fix else None,
+            moves=tuple((item.path, fix + item.path[len(place) :]) for item in items) if fix else (),
         )
 
 
@@ -76,13 +93,29 @@ def season_folder_missing(listing: Listing) -> Iterator[Finding]:
         work = read_work(folder.rpartition("/")[2], episodes=True, folder=True)
         if work.season is not None or (work.episodes is not None):
             continue
-        loose = [item for item in items if item.kind == "episode" and item.reading.get("season") is not None and item.reading.get("episodes")]
+        loose = [
+            item
+            for item in items
+            if item.kind == "episode" and item.reading.get("season") is not None and item.reading.get("episodes")
+        ]
         if not loose:
             continue
-        moves = tuple((item.path, f"{folder}/{'Specials' if item.reading['season'] == 0 else format(item.reading['season'], 'd').zfill(2).join(('Season ', ''))}/{item.name}") for item in loose)
+        moves = tuple(
+            (
+                item.path,
+                f"{folder}/{'Specials' if item.reading['season'] == 0 else format(item.reading['season'], 'd').zfill(2).join(('Season ', ''))}/{item.name}",
+            )
+            for item in loose
+        )
         yield Finding(
-            check="season-folder-missing", path=f"{folder}/", severity="advice", message=f"{len(loose)} episodes lie in the series' folder. Put them into a folder for each season.",
-            fix=moves[0][1].rpartition("/")[0] + "/", fix_kind="safe", also=tuple(item.path for item in loose), moves=moves,
+            check="season-folder-missing",
+            path=f"{folder}/",
+            severity="advice",
+            message=f"{len(loose)} episodes lie in the series' folder. Put them into a folder for each season.",
+            fix=moves[0][1].rpartition("/")[0] + "/",
+            fix_kind="safe",
+            also=tuple(item.path for item in loose),
+            moves=moves,
         )
 
 
@@ -110,17 +143,33 @@ def folder_disagrees(listing: Listing) -> Iterator[Finding]:
             continue
         mine, theirs = without_accents(str(own.title[0])), without_accents(str(above.title[0]))
         year = own.year is not None and above.year is not None and own.year[0] != above.year[0]
-        title = mine != theirs and not mine.startswith(theirs) and not theirs.startswith(mine) and (own.year is not None or series)
+        title = (
+            mine != theirs
+            and not mine.startswith(theirs)
+            and not theirs.startswith(mine)
+            and (own.year is not None or series)
+        )
         if not year and not title:
             continue
-        said = f"the year {own.year[0]}, the folder {above.year[0]}" if year and own.year and above.year else f"“{own.title[0]}”, the folder “{above.title[0]}”"
-        fix = _renamed(item, folder, own, above, year=year and not title)
-        yield Finding(check="folder-disagrees", path=item.path, severity="problem", message=f"The file says {said}.", fix=fix, fix_kind="look" if fix else None, moves=((item.path, fix),) if fix else ())
-
-
-def _renamed(item: Item, folder: str, own: object, above: object, *, year: bool) -> str | None:
-    """The file in a folder that says what the file says."""
-    return tidy_path(item.kind, item.reading, item.name.rpartition(".")[2]) if year or item.kind == "movie" else None
+        said = (
+            f"the year {own.year[0]}, the folder {above.year[0]}"
+            if year and own.year and above.year
+            else f"“{own.title[0]}”, the folder “{above.title[0]}”"
+        )
+        fix = (
+            tidy_path(item.kind, item.reading, item.name.rpartition(".")[2])
+            if item.kind == "movie" or not title
+            else None
+        )
+        yield Finding(
+            check="folder-disagrees",
+            path=item.path,
+            severity="problem",
+            message=f"The file says {said}.",
+            fix=fix,
+            fix_kind="look" if fix else None,
+            moves=((item.path, fix),) if fix else (),
+        )
 
 
 @check(
@@ -134,17 +183,35 @@ def _renamed(item: Item, folder: str, own: object, above: object, *, year: bool)
 )
 def release_words(listing: Listing) -> Iterator[Finding]:
     """A technical word that alone tells two versions apart is left alone."""
-    for folder, items in sorted(listing.by_folder.items()):
+    for _, items in sorted(listing.by_folder.items()):
         films = [item for item in items if item.kind in ("movie", "episode")]
         for item in films:
             own = read_work(item.name.rpartition(".")[0], episodes=listing.library == "series", folder=False)
             dotted = " " not in item.name and (item.name.count(".") > 2 or item.name.count("_") > 1)
             words = [name for name in _CLUTTER if name in own.technical]
-            twins = [other for other in films if other is not item and other.reading.get("title") == item.reading.get("title") and other.reading.get("episodes") == item.reading.get("episodes")]
+            twins = [
+                other
+                for other in films
+                if other is not item
+                and other.reading.get("title") == item.reading.get("title")
+                and other.reading.get("episodes") == item.reading.get("episodes")
+            ]
             if (not words and not dotted) or twins:
                 continue
             fix = tidy_path(item.kind, item.reading, item.name.rpartition(".")[2])
             if fix == item.path:
                 continue
-            said = "Dots stand for spaces." if not words else f"The name carries {', '.join(str(own.technical[w][0]) if not isinstance(own.technical[w][0], list) else '+'.join(own.technical[w][0]) for w in words[:3])}."
-            yield Finding(check="release-words", path=item.path, severity="advice", message=said, fix=fix, fix_kind="safe" if fix else None, moves=((item.path, fix),) if fix else ())
+            said = (
+                "Dots stand for spaces."
+                if not words
+                else f"The name carries {', '.join(str(own.technical[w][0]) if not isinstance(own.technical[w][0], list) else '+'.join(own.technical[w][0]) for w in words[:3])}."
+            )
+            yield Finding(
+                check="release-words",
+                path=item.path,
+                severity="advice",
+                message=said,
+                fix=fix,
+                fix_kind="safe" if fix else None,
+                moves=((item.path, fix),) if fix else (),
+            )

@@ -1,0 +1,48 @@
+"""Runs everything that must hold: linters, types, tests with real PostgreSQL, files and browser, front-end checks."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+import time
+from collections.abc import Sequence
+from pathlib import Path
+
+__all__ = ["run_all"]
+
+ROOT = Path(__file__).resolve().parents[2]
+FRONTEND = ROOT / "frontend"
+
+
+def _steps() -> list[tuple[str, list[str], Path]]:
+    python = sys.executable
+    tools = ROOT / ".venv" / "bin"
+    return [
+        ("ruff", [str(tools / "ruff"), "check", "src", "tests", "benchmarks"], ROOT),
+        ("ruff format", [str(tools / "ruff"), "format", "--check", "-q", "src", "tests", "benchmarks"], ROOT),
+        ("pyright", [str(tools / "pyright"), "src"], ROOT),
+        ("vue-tsc", ["npm", "run", "-s", "check"], FRONTEND),
+        ("eslint", ["npm", "run", "-s", "lint"], FRONTEND),
+        ("vitest", ["npm", "run", "-s", "test"], FRONTEND),
+        ("pytest", [python, "-m", "pytest", "tests"], ROOT),
+    ]
+
+
+def run_all(arguments: Sequence[str]) -> int:
+    """Run all steps, or with arguments pytest alone with those; returns the exit status."""
+    env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    if arguments:
+        return subprocess.run([sys.executable, "-m", "pytest", *arguments], cwd=ROOT, env=env, check=False).returncode
+    failed: list[str] = []
+    for name, command, place in _steps():
+        began = time.monotonic()
+        print(f"── {name}", flush=True)
+        code = subprocess.run(command, cwd=place, env=env, check=False).returncode
+        print(
+            f"   {name}: {'passed' if code == 0 else f'FAILED ({code})'}, {time.monotonic() - began:.0f} s", flush=True
+        )
+        if code:
+            failed.append(name)
+    print(f"Failed: {', '.join(failed)}" if failed else "Everything passed.", flush=True)
+    return 1 if failed else 0

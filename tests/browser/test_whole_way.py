@@ -1,0 +1,210 @@
+"""A newcomer's whole way in a real browser: the demo, first run, scan, a decision, search, play, a photo large."""
+
+from __future__ import annotations
+
+import os
+import re
+import signal
+import subprocess
+import sys
+import tempfile
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium import webdriver
+from selenium.common.exceptions import StaleElementReferenceException
+from selenium.webdriver.chrome.service import Service
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
+from selenium.webdriver.support.ui import WebDriverWait
+
+ROOT = Path(__file__).resolve().parents[2]
+FLAGS = "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --disable-background-networking --disable-quic --no-first-run --disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
+PASSWORD = "tidewrack 9"
+
+
+@pytest.fixture(scope="module")
+def address() -> Iterator[str]:
+    """A running demo in a data folder of its own; ended by a TERM, cleanly."""
+    home = Path(tempfile.mkdtemp(prefix="indice-browser-", dir="/tmp"))
+    home.chmod(0o755)
+    env = {**os.environ, "INDICE_HOME": str(home), "INDICE_PORT": "7890", "PYTHONPATH": str(ROOT / "src")}
+    process = subprocess.Popen(
+        [sys.executable, "-m", "indice.cli", "demo"],
+        env=env,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+    )
+    assert process.stdout is not None
+    said = ""
+    for line in process.stdout:
+        said += line
+        found = re.search(r"ready: (http://\S+)", line)
+        if found:
+            break
+    else:
+        pytest.fail(f"The demo did not start: {said}")
+    yield found[1]
+    process.send_signal(signal.SIGTERM)
+    assert process.wait(30) == 0
+    assert not (home / "running.json").exists()
+    alive = subprocess.run(["pgrep", "-f", str(home)], capture_output=True, text=True, check=False).stdout
+    assert alive == ""
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[webdriver.Chrome]:
+    """Headless Chromium, 1280 by 800."""
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for flag in FLAGS.split():
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    driver.execute_cdp_cmd(
+        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    )
+    yield driver
+    driver.quit()
+
+
+def wait(browser: webdriver.Chrome, what: Callable[[webdriver.Chrome], Any], seconds: float = 20) -> Any:
+    """Wait until something is so."""
+    return WebDriverWait(
+        browser, seconds, poll_frequency=0.2, ignored_exceptions=[StaleElementReferenceException]
+    ).until(what)
+
+
+def see(browser: webdriver.Chrome, css: str, text: str = "", seconds: float = 20) -> WebElement:
+    """Wait for an element that holds a text."""
+    return wait(
+        browser,
+        lambda b: next((e for e in b.find_elements(By.CSS_SELECTOR, css) if e.is_displayed() and text in e.text), None),
+        seconds,
+    )
+
+
+def test_first_run_asks_for_the_owner_and_offers_the_folders(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(address)
+    see(browser, "h1", "A place for everything")
+    browser.find_element(By.NAME, "name").send_keys("Odile")
+    browser.find_element(By.NAME, "password").send_keys("short")
+    assert browser.find_element(By.CSS_SELECTOR, "button[type=submit]").get_attribute("disabled") is not None
+    browser.find_element(By.NAME, "password").send_keys(" no more")
+    browser.find_element(By.CSS_SELECTOR, "button[type=submit]").click()
+    see(browser, "h1", "Which folders")
+    see(browser, "li", "Home videos")
+    see(browser, "[data-test=add-all]").click()
+    see(browser, "h1", "What came in")
+
+
+def test_entries_appear_while_the_scan_runs_and_it_ends(browser: webdriver.Chrome, address: str) -> None:
+    see(browser, ".arrival", seconds=30)
+    wait(browser, lambda b: "Nothing runs at the moment" in b.find_element(By.TAG_NAME, "body").text, 120)
+    browser.get(f"{address}/today")
+    see(browser, ".library", "Home videos")
+    assert [e.text for e in browser.find_elements(By.CSS_SELECTOR, "[role=alert]")] == []
+
+
+def test_a_file_tells_its_story(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/folders")
+    see(browser, ".files .row").click()
+    see(browser, ".story th", "title")
+    browser.find_element(By.CSS_SELECTOR, ".switch button:last-child").click()
+    see(browser, ".files.would")
+
+
+def test_findings_show_before_and_after(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/names?check=release-words")
+    see(browser, "h1", "Release words")
+    assert browser.find_elements(By.CSS_SELECTOR, ".finding del")
+    assert browser.find_elements(By.CSS_SELECTOR, ".finding ins")
+
+
+def test_a_match_is_decided_and_taken_back_by_key(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/matches")
+    rows = wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, "aside button.item"))
+    count = len(rows)
+    assert count >= 3
+    next(row for row in rows if "Postcards" in row.text).click()
+    see(browser, "h1", "Postcards")
+    browser.find_element(By.TAG_NAME, "body").send_keys("1")
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, "aside button.item")) == count - 1)
+    see(browser, ".done", "Postcards from the Breakwater")
+    browser.find_element(By.TAG_NAME, "body").send_keys("u")
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, "aside button.item")) == count)
+    see(browser, "h1", "Postcards")
+    browser.find_element(By.TAG_NAME, "body").send_keys("1")
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, "aside button.item")) == count - 1)
+
+
+def test_a_film_is_found_and_played(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/today")
+    see(browser, "h1", "What came in")
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.CONTROL, "k")
+    browser.switch_to.active_element.send_keys("postcards from")
+    see(browser, "[role=option]", "Postcards from the Breakwater")
+    browser.switch_to.active_element.send_keys(Keys.ENTER)
+    see(browser, "h1", "Postcards from the Breakwater")
+    see(browser, ".plot", "Forty years of unsent cards")
+    see(browser, "[data-test=play]").click()
+    wait(
+        browser,
+        lambda b: b.execute_script(
+            "const v = document.querySelector('video'); return v && v.currentTime > 0.5 && v.duration > 5000"
+        ),
+        30,
+    )
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ESCAPE)
+    wait(browser, lambda b: not b.find_elements(By.TAG_NAME, "video"))
+
+
+def test_a_series_shows_what_is_missing(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/catalog/series")
+    see(browser, ".tile", "The Lampwrights").click()
+    see(browser, "h1", "The Lampwrights")
+    see(browser, ".cell.missing")
+    assert [cell.text for cell in browser.find_elements(By.CSS_SELECTOR, "button.cell.missing")] == ["6", "7"]
+    assert [cell.text for cell in browser.find_elements(By.CSS_SELECTOR, "button.cell.twice")] == ["2×"]
+
+
+def test_an_album_plays_and_the_player_stays(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/catalog/music")
+    see(browser, ".tile", "Porchlight").click()
+    see(browser, "[data-test=play]").click()
+    wait(
+        browser,
+        lambda b: b.execute_script("const a = document.querySelector('audio'); return a && a.currentTime > 0.3"),
+        30,
+    )
+    browser.find_element(By.LINK_TEXT, "House").click() if browser.find_elements(By.LINK_TEXT, "House") else None
+    see(browser, "h1", "Libraries")
+    moved = browser.execute_script("return document.querySelector('audio').currentTime")
+    wait(browser, lambda b: b.execute_script("return document.querySelector('audio').currentTime") > moved)
+
+
+def test_a_photo_is_shown_large(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/catalog/photos")
+    see(browser, ".shot img").click()
+    picture = see(browser, "[role=dialog] img")
+    wait(browser, lambda b: b.execute_script("return arguments[0].naturalWidth", picture) >= 600)
+    first = picture.get_attribute("src")
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ARROW_RIGHT)
+    wait(browser, lambda b: b.find_element(By.CSS_SELECTOR, "[role=dialog] img").get_attribute("src") != first)
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ESCAPE)
+
+
+def test_a_source_that_is_down_is_told_at_its_place(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/house")
+    see(browser, "h2", "Sources")
+    see(browser, ".source", "Almanac").find_elements(By.CSS_SELECTOR, ".link")[0].click()
+    see(browser, ".el-message", "Almanac answers")
+
+
+def test_nothing_went_wrong_in_the_pages(browser: webdriver.Chrome, address: str) -> None:
+    severe = [entry["message"] for entry in browser.get_log("browser") if entry["level"] == "SEVERE"]  # type: ignore[no-untyped-call]
+    assert [message for message in severe if "401" not in message] == []

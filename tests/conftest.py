@@ -1,0 +1,81 @@
+"""A real PostgreSQL cluster for the whole run, and a fresh database for each test that asks for one."""
+
+from __future__ import annotations
+
+import itertools
+import os
+import shutil
+import tempfile
+from collections.abc import Iterator
+from dataclasses import replace
+from pathlib import Path
+
+import psycopg
+import pytest
+from flask.testing import FlaskClient
+
+from indice.settings import Settings
+from indice.store.cluster import Cluster
+from indice.store.database import Database
+from indice.web.app import create_app
+from indice.work.queue import ensure_queue
+
+_numbers = itertools.count(1)
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[Cluster]:
+    """A private cluster in a folder that the database's own user can reach."""
+    home = Path(tempfile.mkdtemp(prefix="indice-test-", dir="/tmp"))
+    home.chmod(0o755)
+    made = Cluster(home)
+    made.start()
+    template = Database(made.url)
+    template.migrate()
+    ensure_queue(template)
+    template.engine.dispose()
+    yield made
+    made.stop()
+    shutil.rmtree(home, ignore_errors=True)
+
+
+@pytest.fixture
+def database(cluster: Cluster) -> Iterator[Database]:
+    """A fresh, migrated database."""
+    name = f"test_{os.getpid()}_{next(_numbers)}"
+    server = cluster.url.replace("postgresql+psycopg", "postgresql")
+    with psycopg.connect(server.rsplit("/", 1)[0] + "/postgres", autocommit=True) as link:
+        link.execute(f"create database {name} template indice")
+    made = Database(cluster.url.rsplit("/", 1)[0] + f"/{name}")
+    yield made
+    made.engine.dispose()
+
+
+@pytest.fixture
+def settings(tmp_path: Path) -> Settings:
+    """Settings with a data folder of their own."""
+    return replace(Settings.load({"INDICE_HOME": str(tmp_path / "home")}), browse_roots="/")
+
+
+@pytest.fixture
+def client(settings: Settings, database: Database) -> FlaskClient:
+    """A browser that has opened the first page: it has the session's token."""
+    settings.home.mkdir(parents=True, exist_ok=True)
+    made = create_app(settings, database).test_client()
+    _carry_token(made)
+    return made
+
+
+def _carry_token(client: FlaskClient) -> None:
+    client.environ_base["HTTP_X_INDICE_TOKEN"] = client.get("/api/status").get_json()["csrf"]
+
+
+@pytest.fixture
+def owner(client: FlaskClient) -> FlaskClient:
+    """The same, signed in as the owner."""
+    assert (
+        client.post("/api/setup", json={"language": "en", "name": "Odile", "password": "tidewrack 9"}).status_code
+        == 200
+    )
+    _carry_token(client)
+    return client

@@ -1,0 +1,64 @@
+"""The doors between the rooms go one way."""
+
+from __future__ import annotations
+
+import ast
+from pathlib import Path
+
+import pytest
+
+SOURCE = Path(__file__).resolve().parents[2] / "src" / "indice"
+OUTSIDE_OF_CORE = {
+    "os",
+    "sys",
+    "socket",
+    "subprocess",
+    "pathlib",
+    "sqlalchemy",
+    "flask",
+    "httpx",
+    "logging",
+    "structlog",
+    "time",
+    "random",
+    "shutil",
+}
+ALLOWED = {
+    "core": {"core"},
+    "disk": {"disk", "core", "errors"},
+    "sources": {"sources", "core", "errors"},
+    "store": {"store", "core", "sources", "disk", "errors", "settings"},
+    "work": {"work", "store", "disk", "sources", "core", "errors", "settings"},
+    "web": {"web", "work", "store", "disk", "sources", "core", "errors", "settings", ""},
+}
+
+
+def imports_of(file: Path) -> set[str]:
+    """Rooms of Indice that a file imports, and top-level names of everything else."""
+    found: set[str] = set()
+    depth = len(file.relative_to(SOURCE).parts) - 1
+    for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+        if isinstance(node, ast.Import):
+            found |= {name.name.split(".")[0] for name in node.names}
+        elif isinstance(node, ast.ImportFrom):
+            if node.level == 0:
+                found.add((node.module or "").split(".")[0])
+            else:
+                above = list(file.relative_to(SOURCE).parts[: depth - node.level + 1])
+                found.add("room:" + (above + (node.module or "").split("."))[0])
+    return found
+
+
+@pytest.mark.parametrize("room", sorted(ALLOWED))
+def test_a_room_uses_only_the_doors_it_has(room: str) -> None:
+    files = sorted((SOURCE / room).rglob("*.py"))
+    assert files
+    for file in files:
+        rooms = {name.removeprefix("room:") for name in imports_of(file) if name.startswith("room:")}
+        assert rooms <= ALLOWED[room], f"{file} imports {rooms - ALLOWED[room]}"
+
+
+def test_the_core_touches_no_outside_world() -> None:
+    for file in sorted((SOURCE / "core").rglob("*.py")):
+        touched = imports_of(file) & OUTSIDE_OF_CORE
+        assert not touched, f"{file} imports {touched}"

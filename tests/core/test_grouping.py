@@ -1,0 +1,119 @@
+"""Files are put together into entries."""
+
+from __future__ import annotations
+
+import random
+
+from indice.core.grouping import FileView, group, sort_title
+from indice.core.reading import read_path
+
+PATHS = {
+    "movies": [
+        "Harbour Glass (1987)/Harbour Glass (1987).mkv",
+        "Harbour Glass (1987)/Harbour Glass (1987).en.srt",
+        "Harbour Glass (1987)/poster.jpg",
+        "Harbour Glass (2019)/Harbour Glass (2019).mkv",
+        "Ember Atlas (2021)/Ember Atlas (2021) - 1080p.mkv",
+        "Ember Atlas (2021)/Ember Atlas (2021) - 480p.mkv",
+        "Signal Fires (2010)/Signal Fires (2010) - cd1.avi",
+        "Signal Fires (2010)/Signal Fires (2010) - cd2.avi",
+    ],
+    "series": [
+        "Gannet Row/Season 1/Gannet Row - S01E01 - One.mkv",
+        "Gannet Row/Season 1/Gannet Row - S01E02-E03.mkv",
+        "Gannet Row/Season 1/Gannet Row - S01E01.de.srt",
+        "Gannet Row/poster.jpg",
+    ],
+    "music": [
+        "Mothwing/Porchlight (1991)/01 - Ash.flac",
+        "Mothwing/Porchlight (1991)/02 - Wick.flac",
+        "Mothwing/Porchlight (1991)/cover.jpg",
+    ],
+    "photos": ["2019/2019-08-11 Ferry day/IMG_2401.JPG", "2019/2019-08-11 Ferry day/IMG_2402.JPG", "loose.jpg"],
+}
+
+
+def views(library: str) -> list[FileView]:
+    """The test's files as grouping sees them."""
+    made: list[FileView] = []
+    for number, path in enumerate(PATHS[library]):
+        reading = read_path(path, library)
+        made.append(
+            FileView(
+                id=number,
+                path=path,
+                kind=reading.kind,
+                reading={k: v for k, v in reading.values().items() if k != "kind"},
+            )
+        )
+    return made
+
+
+def test_remakes_stay_apart_and_side_files_follow() -> None:
+    grouped = group(views("movies"))
+    glass = [entry for entry in grouped.entries.values() if entry.title == "Harbour Glass"]
+    assert sorted(entry.year or 0 for entry in glass) == [1987, 2019]
+    owner = grouped.serves[0][0]
+    assert grouped.serves[1] == (owner, "subtitle")
+    assert grouped.serves[2] == (owner, "artwork")
+
+
+def test_versions_and_parts_are_told_apart() -> None:
+    serves = group(views("movies")).serves
+    assert [serves[n][1] for n in (4, 5)] == ["main", "version"]
+    assert [serves[n][1] for n in (6, 7)] == ["part", "part"]
+
+
+def test_a_double_episode_makes_two_entries() -> None:
+    grouped = group(views("series"))
+    episodes = sorted((e.season, e.number) for e in grouped.entries.values() if e.kind == "episode")
+    assert episodes == [(1, 1), (1, 2), (1, 3)]
+    assert grouped.serves[2][0] == grouped.serves[0][0]
+    assert grouped.entries[grouped.serves[3][0]].kind == "series"
+
+
+def test_music_makes_a_tree() -> None:
+    grouped = group(views("music"))
+    track = grouped.entries[grouped.serves[0][0]]
+    album = grouped.entries[track.parent or ""]
+    assert (album.kind, album.title, album.year) == ("album", "Porchlight", 1991)
+    assert grouped.entries[album.parent or ""].title == "Mothwing"
+    assert grouped.serves[2] == (album.key, "artwork")
+
+
+def test_tags_are_believed_before_names() -> None:
+    file = FileView(
+        id=1,
+        path="x/01.mp3",
+        kind="track",
+        reading={"track": 1, "artist": "x"},
+        tags={"title": "Ash", "artist": "Mothwing", "album": "Porchlight", "track": 4},
+    )
+    grouped = group([file])
+    track = grouped.entries[grouped.serves[1][0]]
+    assert (track.title, track.number) == ("Ash", 4)
+
+
+def test_photos_lie_in_their_event() -> None:
+    grouped = group(views("photos"))
+    photo = grouped.entries[grouped.serves[0][0]]
+    assert grouped.entries[photo.parent or ""].title == "Ferry day"
+    assert len([e for e in grouped.entries.values() if e.kind == "event"]) == 2
+
+
+def test_order_does_not_matter() -> None:
+    for library in PATHS:
+        files = views(library)
+        wanted = group(files)
+        random.Random(7).shuffle(files)
+        found = group(files)
+        assert found.entries.keys() == wanted.entries.keys()
+        assert found.serves == wanted.serves
+
+
+def test_articles_are_left_out_of_sorting() -> None:
+    assert [sort_title(title) for title in ("The Third Bell", "L'Étang", "Old Ropes")] == [
+        "third bell",
+        "étang",
+        "old ropes",
+    ]

@@ -1,0 +1,99 @@
+"""How like things are, and what is decided alone."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from indice.core.matching import Candidate, Evidence, decide, likeness
+
+
+@pytest.mark.parametrize(
+    ("one", "other", "least", "most"),
+    [
+        ("Harbour Glass", "harbour glass", 1.0, 1.0),
+        ("The Paper Lighthouse", "Paper Lighthouse", 1.0, 1.0),
+        ("Kessel & Daughters", "Kessel and Daughters", 1.0, 1.0),
+        ("Velvet Quarry II", "Velvet Quarry 2", 1.0, 1.0),
+        ("Velvet Quarry II", "Velvet Quarry", 0.5, 0.82),
+        ("Dust Oprea", "Dust Opera", 0.8, 0.97),
+        ("Harbour Glass", "Copper Sparrow", 0.0, 0.55),
+    ],
+)
+def test_likeness(one: str, other: str, least: float, most: float) -> None:
+    assert least <= likeness(one, other) <= most
+
+
+def candidate(name: str, **known: object) -> Candidate:
+    """A candidate whose fields were fetched."""
+    return Candidate(
+        id=name + str(known.get("year", "")), name=name, asked=True, evidence=Evidence(titles=(name,), **known)
+    )  # type: ignore[arg-type]
+
+
+HERE = Evidence(titles=("Harbour Glass",), year=1987, minutes=112)
+
+
+def test_a_sure_one_is_taken() -> None:
+    verdict = decide(
+        HERE, [candidate("Harbour Glass", year=1987, minutes=112), candidate("Harbour Glass", year=2019, minutes=104)]
+    )
+    assert verdict.state == "settled"
+    assert verdict.ranked[0][0].evidence.year == 1987
+
+
+@pytest.mark.parametrize(
+    "rivals",
+    [
+        [candidate("Harbour Glass", year=2019)],
+        [candidate("Harbour Glass", year=1987, minutes=40)],
+        [candidate("Harbour Glass")],
+        [
+            candidate("Harbour Glass", year=1987, minutes=112),
+            Candidate(
+                id="b",
+                name="Harbour Glass",
+                asked=True,
+                evidence=Evidence(titles=("Harbour Glass",), year=1987, minutes=112),
+            ),
+        ],
+    ],
+    ids=["another year", "another length", "nothing but the title", "two alike"],
+)
+def test_a_doubtful_one_waits(rivals: list[Candidate]) -> None:
+    assert decide(HERE, rivals).state == "waiting"
+
+
+def test_what_is_not_alike_is_no_match() -> None:
+    assert decide(HERE, [candidate("Copper Sparrow", year=1987, minutes=112)]).state == "none"
+    assert decide(HERE, []).state == "none"
+
+
+def test_an_id_wins_over_the_title() -> None:
+    here = Evidence(titles=("Glass",), ids=frozenset({"f0001"}))
+    there = Candidate(
+        id="f0001",
+        name="Harbour Glass",
+        asked=True,
+        evidence=Evidence(titles=("Harbour Glass",), year=1987, ids=frozenset({"f0001"})),
+    )
+    assert decide(here, [there]).ranked[0][1] > 0.85
+
+
+def test_the_order_of_answers_does_not_matter() -> None:
+    several = [
+        candidate("Harbour Glass", year=y, minutes=m) for y, m in ((1987, 112), (2019, 104), (1990, 90), (1987, 60))
+    ]
+    wanted = [row[0].id for row in decide(HERE, several).ranked]
+    for seed in range(5):
+        random.Random(seed).shuffle(several)
+        assert [row[0].id for row in decide(HERE, several).ranked] == wanted
+
+
+@given(st.text(max_size=30), st.text(max_size=30))
+def test_likeness_is_symmetric_and_bounded(one: str, other: str) -> None:
+    assert 0.0 <= likeness(one, other) <= 1.0
+    assert likeness(one, other) == pytest.approx(likeness(other, one), abs=1e-9)
