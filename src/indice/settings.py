@@ -32,7 +32,7 @@ class Settings:
     """Address that the web server binds to. `INDICE_HOST`."""
     port: int = 7800
     """Port of the web server; the next free one is taken when it is in use. `INDICE_PORT`."""
-    web_threads: int = 16
+    web_threads: int = 64
     """Threads that answer requests. `INDICE_WEB_THREADS`."""
     worker_jobs: int = 2
     """Jobs that run side by side. `INDICE_WORKER_JOBS`."""

@@ -14,7 +14,7 @@ from typing import Any
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException
+from selenium.common.exceptions import StaleElementReferenceException, TimeoutException
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -80,12 +80,16 @@ def wait(browser: webdriver.Chrome, what: Callable[[webdriver.Chrome], Any], sec
 
 
 def see(browser: webdriver.Chrome, css: str, text: str = "", seconds: float = 20) -> WebElement:
-    """Wait for an element that holds a text."""
-    return wait(
-        browser,
-        lambda b: next((e for e in b.find_elements(By.CSS_SELECTOR, css) if e.is_displayed() and text in e.text), None),
-        seconds,
-    )
+    """Wait for an element that holds a text; what the page shows instead is told."""
+
+    def found(b: webdriver.Chrome) -> WebElement | None:
+        return next((e for e in b.find_elements(By.CSS_SELECTOR, css) if e.is_displayed() and text in e.text), None)
+
+    try:
+        return wait(browser, found, seconds)
+    except TimeoutException:
+        shown = browser.find_element(By.TAG_NAME, "body").text
+        raise AssertionError(f"No {css} with {text!r} at {browser.current_url}, which shows:\n{shown[:1500]}") from None
 
 
 def test_first_run_asks_for_the_owner_and_offers_the_folders(browser: webdriver.Chrome, address: str) -> None:

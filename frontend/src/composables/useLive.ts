@@ -1,5 +1,6 @@
 /** Live topics from the server: what changed is asked for again. */
 import { useQueryClient } from '@tanstack/vue-query'
+import { useEventListener } from '@vueuse/core'
 import { onScopeDispose, shallowRef } from 'vue'
 
 const KEYS: Record<string, readonly string[]> = {
@@ -16,15 +17,8 @@ export function useLive(): { connected: Readonly<ReturnType<typeof shallowRef<bo
   const connected = shallowRef(false)
   const waiting = new Set<string>()
   let timer: ReturnType<typeof setTimeout> | undefined
-  const source = new EventSource('/api/events')
-  source.onopen = () => {
-    connected.value = true
-  }
-  source.onerror = () => {
-    connected.value = false
-  }
-  source.onmessage = (event: MessageEvent<string>) => {
-    const { topics } = JSON.parse(event.data) as { topics: string[] }
+  let source: EventSource | undefined
+  function refresh(topics: readonly string[]): void {
     for (const topic of topics) for (const key of KEYS[topic] ?? []) waiting.add(key)
     timer ??= setTimeout(() => {
       timer = undefined
@@ -32,8 +26,24 @@ export function useLive(): { connected: Readonly<ReturnType<typeof shallowRef<bo
       waiting.clear()
     }, PATIENCE_MS)
   }
+  function open(): void {
+    source?.close()
+    source = new EventSource('/api/events')
+    source.onopen = () => (connected.value = true)
+    source.onerror = () => (connected.value = false)
+    source.onmessage = (event: MessageEvent<string>) => refresh((JSON.parse(event.data) as { topics: string[] }).topics)
+  }
+  function close(): void {
+    source?.close()
+    source = undefined
+    connected.value = false
+  }
+  open()
+  // A page that the browser keeps for going back would hold its connection, of which a browser has six.
+  useEventListener(window, 'pagehide', close)
+  useEventListener(window, 'pageshow', (event: PageTransitionEvent) => event.persisted && (open(), refresh(Object.keys(KEYS))))
   onScopeDispose(() => {
-    source.close()
+    close()
     clearTimeout(timer)
   })
   return { connected }

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import json
+import queue
+import threading
 import time
 from collections.abc import Iterator
+from functools import cache
 
 import psycopg
 from apiflask import APIBlueprint
@@ -12,34 +15,77 @@ from flask import Response
 
 from .common import database
 
-__all__ = ["bp"]
+__all__ = ["Hub", "bp"]
 
 bp = APIBlueprint("events", __name__, url_prefix="/api", tag="Events")
-QUIET_SECONDS = 10.0
+QUIET_SECONDS = 4.0
+"""After so long without news a sign of life is sent; that is also how a closed screen is noticed."""
 LONGEST_SECONDS = 600.0
-"""Then the browser connects anew, so that a dead screen holds no thread for ever."""
+GATHER_SECONDS = 0.15
+RECONNECT_SECONDS = 2.0
 
 
-def _stream(url: str) -> Iterator[str]:
-    began = time.monotonic()
-    yield "retry: 2000\n\n"
-    try:
-        with psycopg.connect(url, autocommit=True) as link:
-            link.execute("listen indice")
+class Hub:
+    """Listens to the database once for all screens."""
+
+    def __init__(self, url: str) -> None:
+        self._url = url
+        self._screens: set[queue.SimpleQueue[str]] = set()
+        self._lock = threading.Lock()
+        threading.Thread(target=self._listen, daemon=True, name="events").start()
+
+    def _listen(self) -> None:
+        while True:
+            try:
+                with psycopg.connect(self._url, autocommit=True) as link:
+                    link.execute("listen indice")
+                    for note in link.notifies():
+                        with self._lock:
+                            for screen in self._screens:
+                                screen.put(note.payload)
+            except psycopg.OperationalError:
+                time.sleep(RECONNECT_SECONDS)
+
+    def stream(self) -> Iterator[str]:
+        """What one screen is sent, until it closes."""
+        mine: queue.SimpleQueue[str] = queue.SimpleQueue()
+        with self._lock:
+            self._screens.add(mine)
+        began = time.monotonic()
+        try:
+            yield "retry: 2000\n\n"
             while time.monotonic() - began < LONGEST_SECONDS:
-                topics = {note.payload for note in link.notifies(timeout=QUIET_SECONDS, stop_after=1)}
-                topics |= {note.payload for note in link.notifies(timeout=0.15)}
+                topics = _gather(mine)
                 yield f"data: {json.dumps({'topics': sorted(topics)})}\n\n" if topics else ": quiet\n\n"
-    except psycopg.OperationalError:
-        return
+        finally:
+            with self._lock:
+                self._screens.discard(mine)
+
+
+def _gather(mine: queue.SimpleQueue[str]) -> set[str]:
+    """Wait for news, then a moment more for what comes with it."""
+    topics: set[str] = set()
+    timeout = QUIET_SECONDS
+    while True:
+        try:
+            topics.add(mine.get(timeout=timeout))
+        except queue.Empty:
+            return topics
+        timeout = GATHER_SECONDS
+        if len(topics) > 8:
+            return topics
+
+
+@cache
+def _hub(url: str) -> Hub:
+    return Hub(url)
 
 
 @bp.get("/events")
 @bp.doc(hide=True)
 def listen() -> Response:
     """Topics that changed: jobs, catalog, findings, matches, sources."""
+    stream = _hub(database().plain_url).stream()
     return Response(
-        _stream(database().plain_url),
-        mimetype="text/event-stream",
-        headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
+        stream, mimetype="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
     )

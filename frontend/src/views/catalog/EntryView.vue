@@ -83,7 +83,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
         <dl>
           <template v-if="entry.source"><dt>{{ t('page.known') }}</dt><dd>{{ entry.source }} <StateSign state="settled" /> <span class="faint">{{ entry.decided_by ? t(`page.by.${entry.decided_by}`) : t('page.settled') }}</span></dd></template>
           <template v-else-if="['movie', 'series', 'album'].includes(card.kind)"><dt>{{ t('page.known') }}</dt><dd><StateSign :state="card.state" /> {{ t(`state.${card.state}`) }}</dd></template>
-          <template v-if="entry.files.length"><dt>{{ t('page.disk') }}</dt><dd>{{ t('folders.files', entry.files.length) }}, {{ bytes(size, locale) }}</dd></template>
+          <template v-if="entry.files.length && !['series', 'season', 'artist', 'album'].includes(card.kind)"><dt>{{ t('page.disk') }}</dt><dd>{{ t('folders.files', entry.files.length) }}, {{ bytes(size, locale) }}</dd></template>
         </dl>
         <p class="acts">
           <button v-if="['movie', 'series', 'album'].includes(card.kind)" class="link" :disabled="searching.isPending.value" @click="searching.mutate()">{{ card.state === 'waiting' ? t('page.decide') : t('page.something') }}</button>
@@ -116,7 +116,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
 
 <style scoped>
 .page { position: relative; display: grid; grid-template-columns: 236px minmax(0, 1fr); gap: 30px; padding: 24px; max-width: 1280px; }
-.backdrop { position: absolute; inset: 0 0 auto; height: 240px; width: 100vw; background: center 30% / cover; opacity: 0.16; mask-image: linear-gradient(#000, transparent); pointer-events: none; }
+.backdrop { position: absolute; inset: 0 auto auto 0; height: 240px; width: 100vw; background: center 30% / cover; opacity: 0.16; mask-image: linear-gradient(#000, transparent); pointer-events: none; }
 aside, section { position: relative; min-width: 0; }
 .front { width: 100%; aspect-ratio: 2 / 3; border: 6px solid var(--card); box-shadow: var(--shadow); border-radius: 3px; }
 .front.square { aspect-ratio: 1; }

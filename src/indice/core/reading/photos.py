@@ -13,7 +13,7 @@ __all__ = ["is_camera_name", "is_whole_camera_name", "read_photo"]
 
 STAMP = re.compile(
     r"(?<![0-9])(?P<y>(?:18|19|20)[0-9]{2})(?P<s>[-._:]?)(?P<m>0[1-9]|1[0-2])[-._:]?(?P<d>0[1-9]|[12][0-9]|3[01])"
-    r"(?:(?:[\sT_.-]|\s(?:at|um|à|alle|kl\.?|om|в|às|a las)\s|,\s)*(?P<H>[01]?[0-9]|2[0-3])[-._:;hu]?(?P<M>[0-5][0-9])[-._:;m]?(?P<S>[0-5][0-9])(?P<ms>[-.]?[0-9]{3})?(?![0-9])(?:\s?(?P<half>[AP]M)(?![a-z]))?)?(?![0-9])",
+    r"(?:(?:[\sT_.-]|\s(?:at|um|à|alle|kl\.?|om|в|às|a las)\s|,\s){0,4}(?P<H>[01]?[0-9]|2[0-3])[-._:;hu]?(?P<M>[0-5][0-9])[-._:;m]?(?P<S>[0-5][0-9])(?P<ms>[-.]?[0-9]{3})?(?![0-9])(?:\s?(?P<half>[AP]M)(?![a-z]))?)?(?![0-9])",
     re.IGNORECASE,
 )
 DAY_FIRST = re.compile(
@@ -90,28 +90,31 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
         "copy",
         re.compile(
-            r"\s*(?:\((?P<n>[0-9]{1,2})\)|[-_ (]+(?:copy|kopie|copie|copia|kopia|kopi|копия|копія|副本|コピー|복사본|cópia)\)?(?:\s*\([0-9]+\)|\s*[0-9]{1,2})?)(?=$|[\s._])|^(?:copy of|kopie von|copie de|copia de|kopia av|kópia)\s+",
+            r"\s{0,2}(?:\((?P<n>[0-9]{1,2})\)|[-_ (]{1,4}(?:copy|kopie|copie|copia|kopia|kopi|копия|копія|副本|コピー|복사본|cópia)\)?(?:\s*\([0-9]+\)|\s*[0-9]{1,2})?)(?=$|[\s._])|^(?:copy of|kopie von|copie de|copia de|kopia av|kópia)\s+",
             re.I,
         ),
     ),
     (
         "edited",
         re.compile(
-            r"[\s_-]*[(\[]?(?<![^\W_])(?:edited|edit|bearbeitet|modifié|modifie|editado|modificato|redigerad|bewerkt|編集済み|已编辑|edytowane|изменено|retouched)(?![^\W_])[)\]]?",
+            r"[\s_-]{0,3}[(\[]?(?<![^\W_])(?:edited|edit|bearbeitet|modifié|modifie|editado|modificato|redigerad|bewerkt|編集済み|已编辑|edytowane|изменено|retouched)(?![^\W_])[)\]]?",
             re.I,
         ),
     ),
-    ("panorama", re.compile(r"^PANO(?=[_\s-])|[\s_.-]*(?<![^\W_])(?:pano|panorama)(?![^\W_])", re.I)),
+    ("panorama", re.compile(r"^PANO(?=[_\s-])|[\s_.-]{0,3}(?<![^\W_])(?:pano|panorama)(?![^\W_])", re.I)),
     (
         "burst",
         re.compile(
-            r"^BURST(?=[_\s0-9])|[\s_.-]*[(\[]?(?<![^\W_])burst[0-9]{0,3}(?:_cover)?(?![^\W_])[)\]]?(?:_[0-9]{1,3})?|_BURST[0-9]+(?:_COVER)?",
+            r"^BURST(?=[_\s0-9])|[\s_.-]{0,3}[(\[]?(?<![^\W_])burst[0-9]{0,3}(?:_cover)?(?![^\W_])[)\]]?(?:_[0-9]{1,3})?|_BURST[0-9]+(?:_COVER)?",
             re.I,
         ),
     ),
-    ("portrait", re.compile(r"[\s_.-]*(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?", re.I)),
-    ("night", re.compile(r"[\s_.-]+(?<![^\W_])night(?![^\W_])$|\.NIGHT(?=$|[.-])", re.I)),
-    ("live", re.compile(r"^MVIMG(?=_)|\.MP(?=$|[.-])|[\s_]*[(\[]live[)\]]", re.I)),
+    (
+        "portrait",
+        re.compile(r"[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?", re.I),
+    ),
+    ("night", re.compile(r"[\s_.-]{1,3}(?<![^\W_])night(?![^\W_])$|\.NIGHT(?=$|[.-])", re.I)),
+    ("live", re.compile(r"^MVIMG(?=_)|\.MP(?=$|[.-])|[\s_]{0,3}[(\[]live[)\]]", re.I)),
     (
         "screenshot",
         re.compile(
@@ -121,7 +124,9 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ),
     (
         "scan",
-        re.compile(r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]+scan(?:ned)?$", re.I),
+        re.compile(
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]{1,3}scan(?:ned)?$", re.I
+        ),
     ),
     ("messenger", re.compile(r"(?:^(?:IMG|VID)-[0-9]{8}-WA[0-9]+)", re.I)),
 )

@@ -17,6 +17,9 @@ from .video import artwork_role, extra_role, is_series_like, read_extra, read_si
 
 __all__ = ["family_of", "read_path"]
 
+LONGEST_NAME = 260
+"""Letters of one name that are read: no file system keeps a longer one, and hostile names are made to be slow."""
+
 _MUSIC_PLACE = re.compile(
     r"^(?:music|musik|musique|música|musica|audio|albums?|jazz|музыка|音乐|音楽|음악|podcasts?|audiobooks?|hörbücher)$",
     re.IGNORECASE,
@@ -54,30 +57,56 @@ def read_path(path: str, library: str) -> Reading:
 
     `library` is the kind its owner declared. Never raises, whatever the path; what is not stated is left out.
     """
-    if not path.isascii() and not unicodedata.is_normalized("NFC", path):
-        return _read_composed(path, library)
-    return _read(path, library)
+    if (path.isascii() or unicodedata.is_normalized("NFC", path)) and (len(path) <= LONGEST_NAME or _is_short(path)):
+        return _read(path, library)
+    return _read_other_form(path, library)
 
 
-def _read_composed(path: str, library: str) -> Reading:
-    """Read the composed form of a path, and move the spans back to the letters as they stand on disk."""
-    composed: list[str] = []
+def _is_short(path: str) -> bool:
+    return all(len(part) <= LONGEST_NAME for part in path.split("/"))
+
+
+def _read_other_form(path: str, library: str) -> Reading:
+    """Read the composed form of a path, its overlong names cut, and move the spans back to the letters as they stand."""
+    pieces: list[str] = []
     starts: list[int] = []
     place = 0
-    while place < len(path):
-        end = place + 1
-        while end < len(path) and (unicodedata.combining(path[end]) or 0x1161 <= ord(path[end]) <= 0x11FF):
-            end += 1
-        cluster = unicodedata.normalize("NFC", path[place:end])
-        composed.append(cluster)
-        starts.extend([place] * len(cluster))
-        place = end
+    for part in path.split("/"):
+        kept, origin = _composed(part)
+        if len(kept) > LONGEST_NAME:
+            ending = kept.rfind(".", len(kept) - 8)
+            tail = len(kept) - ending if ending >= 0 else 0
+            kept, origin = (
+                kept[: LONGEST_NAME - tail] + kept[len(kept) - tail :],
+                origin[: LONGEST_NAME - tail] + origin[len(origin) - tail :],
+            )
+        pieces.append(kept)
+        starts += [place + at for at in origin]
+        place += len(part)
+        starts.append(place)
+        place += 1
     starts.append(len(path))
-    reading = _read("".join(composed), library)
+    reading = _read("/".join(pieces), library)
     for fact in reading.facts.values():
         fact.spans = tuple((starts[start], starts[end]) for start, end in fact.spans)
     reading.ignored = [(starts[start], starts[end]) for start, end in reading.ignored]
     return reading
+
+
+def _composed(part: str) -> tuple[str, list[int]]:
+    """A name in composed letters, and where each of its letters begins in the name as it stands."""
+    composed: list[str] = []
+    starts: list[int] = []
+    place = 0
+    while place < len(part):
+        end = place + 1
+        while end < len(part) and (unicodedata.combining(part[end]) or 0x1161 <= ord(part[end]) <= 0x11FF):
+            end += 1
+        cluster = unicodedata.normalize("NFC", part[place:end])
+        composed.append(cluster)
+        starts += [place] * len(cluster)
+        place = end
+    return "".join(composed), starts
 
 
 def _read(path: str, library: str) -> Reading:
