@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
 
-from sqlalchemy import bindparam, select, update
+from sqlalchemy import Table, bindparam, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -101,13 +101,17 @@ def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes
 
 def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any], str]]) -> None:
     """Record what was found inside files: id, media, problem."""
-    if results:
-        db.connection().execute(
-            update(File.__table__)
-            .where(File.__table__.c.id == bindparam("file"))
-            .values(media=bindparam("found"), problem=bindparam("wrong")),  # type: ignore[arg-type]
-            [{"file": id_, "found": media, "wrong": problem} for id_, media, problem in results],
-        )
+    if not results:
+        return
+    table = cast(Table, File.__table__)
+    statement = (
+        update(table)
+        .where(table.c.id == bindparam("file"))
+        .values(media=bindparam("found"), problem=bindparam("wrong"))
+    )
+    db.connection().execute(
+        statement, [{"file": id_, "found": media, "wrong": problem} for id_, media, problem in results]
+    )
 
 
 def library_files(db: Session, library_id: int, *, ids: Sequence[int] | None = None) -> list[File]:

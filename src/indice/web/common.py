@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from contextlib import AbstractContextManager
 from datetime import datetime
-from typing import Any
+from typing import Any, cast
 
 from flask import current_app
 from sqlalchemy import func, select
@@ -16,7 +16,7 @@ from ..settings import Settings
 from ..store.catalog import artwork_of, main_picture
 from ..store.database import Database
 from ..store.models import Artwork, Entry, Fact, File, Job
-from .schemas import EntryCard, FileOut, JobOut, Mark, Picture
+from .schemas import EntryCard, FileOut, JobOut, JobState, Mark, Picture
 
 __all__ = ["begin", "card_of", "cards_of", "database", "file_out", "iso", "job_out", "picture_out", "settings"]
 
@@ -72,15 +72,12 @@ def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
     pictures = artwork_of(db, ids)
     counts: dict[int, int] = {}
     for start in range(0, len(ids), 5000):
-        counts.update(
-            dict(
-                db.execute(
-                    select(Entry.parent_id, func.count())
-                    .where(Entry.parent_id.in_(ids[start : start + 5000]))
-                    .group_by(Entry.parent_id)
-                ).all()
-            )
-        )  # type: ignore[arg-type]
+        below = (
+            select(Entry.parent_id, func.count())
+            .where(Entry.parent_id.in_(ids[start : start + 5000]))
+            .group_by(Entry.parent_id)
+        )
+        counts.update({parent: count for parent, count in db.execute(below) if parent is not None})
     parents = dict(
         db.execute(
             select(Entry.id, Entry.title).where(Entry.id.in_({entry.parent_id for entry in entries if entry.parent_id}))
@@ -191,13 +188,13 @@ def job_out(job: Job) -> JobOut:
         id=job.id,
         kind=job.kind,
         title=job.title,
-        state=job.state,
+        state=cast(JobState, job.state),
         step=job.step,
         done=job.done,
         total=job.total,
         rate=round(job.rate, 1),
         seconds_left=left,
-        current=job.current,  # type: ignore[arg-type]
+        current=job.current,
         message=job.message,
         created_at=job.created_at.isoformat(),
         finished_at=iso(job.finished_at),

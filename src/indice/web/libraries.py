@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from itertools import islice
+from typing import cast
 
 from apiflask import APIBlueprint
 from sqlalchemy import select
@@ -249,10 +250,10 @@ def library_rows() -> list[LibraryOut]:
             LibraryOut(
                 id=library.id,
                 name=library.name,
-                kind=library.kind,
+                kind=cast(Kind, library.kind),
                 language=library.language,
                 country=library.country,
-                sources=[str(name) for name in library.sources],  # type: ignore[arg-type]
+                sources=[str(name) for name in library.sources],
                 folders=[
                     FolderOut(id=f.id, path=f.shown, state=f.state, problem=f.problem)
                     for f in folders

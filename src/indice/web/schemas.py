@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 Kind = Literal["movies", "series", "music", "photos", "home-videos", "mixed"]
+JobState = Literal["queued", "running", "done", "failed", "stopped"]
 
 
 class Asked(BaseModel):
@@ -113,7 +114,7 @@ class JobOut(BaseModel):
     id: int
     kind: str
     title: str
-    state: Literal["queued", "running", "done", "failed", "stopped"]
+    state: JobState
     step: str
     done: int
     total: int

@@ -18,7 +18,7 @@ from ..errors import IndiceError
 from ..store.catalog import has_owner, waiting_counts
 from ..store.models import Library, Person, now
 from .common import begin, settings
-from .schemas import DemoFolder, Done, SetupIn, SignIn, Status
+from .schemas import DemoFolder, Done, Kind, SetupIn, SignIn, Status
 
 __all__ = ["bp", "guard"]
 
@@ -26,7 +26,7 @@ bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
 hasher = PasswordHasher()
 _OPEN = {"session.read_status", "session.set_up", "session.sign_in", "openapi.spec"}
 A_VISIT_ENDS_AFTER = timedelta(hours=4)
-_DEMO_KINDS = (
+_DEMO_KINDS: tuple[tuple[str, Kind], ...] = (
     ("Films", "movies"),
     ("Series", "series"),
     ("Music", "music"),
@@ -56,7 +56,7 @@ def _demo_folders() -> list[DemoFolder]:
         return []
     return [
         DemoFolder(name=name, path=str(root / name), kind=kind) for name, kind in _DEMO_KINDS if (root / name).is_dir()
-    ]  # type: ignore[arg-type]
+    ]
 
 
 @bp.get("/status")

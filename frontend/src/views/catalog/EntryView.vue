@@ -134,5 +134,5 @@ h1 { font-size: 30px; overflow-wrap: anywhere; }
 .play { display: flex; gap: 12px; align-items: center; margin: 0 0 20px; }
 .below { display: grid; grid-template-columns: repeat(auto-fill, minmax(124px, 1fr)); gap: 12px; margin-bottom: 22px; }
 .pad { padding: 20px; }
-@media (max-width: 760px) { .page { grid-template-columns: 1fr; padding: 14px 12px; gap: 14px; } aside { display: grid; grid-template-columns: 110px 1fr; gap: 14px; } .front { width: 110px; } h1 { font-size: 24px; } }
+@media (max-width: 760px) { .page { grid-template-columns: 1fr; padding: 14px 12px; gap: 14px; } aside { display: grid; grid-template-columns: 110px 1fr; gap: 0 14px; align-content: start; } aside > :first-child { grid-row: span 2; } dl { margin-top: 0; } .acts { margin: 0; text-align: start; } .front { width: 110px; } h1 { font-size: 24px; } }
 </style>

@@ -45,6 +45,7 @@ function open(cell: GridCell): void {
 .cell.missing { background: none; border: 1px dashed var(--stamp); color: var(--stamp); cursor: default; }
 .cell.twice { border: 1px solid var(--ochre); color: var(--ochre); box-shadow: 2px 2px 0 var(--card), 3px 3px 0 var(--ochre); }
 .cell.gap { border: 0; background: none; }
+@media (max-width: 760px) { .head { display: none; } .row { grid-template-columns: 1fr; } .season { line-height: 24px; } .caption { margin-inline-start: 0 !important; } }
 .caption { display: flex; gap: 16px; align-items: center; min-height: 24px; margin: 8px 0 0 96px; font-size: 13px; }
 .caption b { font-weight: 500; }
 .key { display: inline-flex; align-items: center; gap: 6px; color: var(--ink-soft); }

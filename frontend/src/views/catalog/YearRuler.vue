@@ -35,5 +35,6 @@ const HEIGHT = 18
 .tick.at i { background: var(--stamp); opacity: 1; }
 small { position: absolute; top: 26px; left: 50%; transform: translateX(-50%); font: 10px/1 var(--mono); color: var(--ink-faint); }
 .at small { color: var(--stamp); background: var(--paper); padding: 0 2px; z-index: 1; }
+@media (max-width: 760px) { .ruler { flex-basis: 100%; order: 5; } .tick:not(.at) small { display: none; } }
 .all { margin-inline-start: 12px; white-space: nowrap; }
 </style>

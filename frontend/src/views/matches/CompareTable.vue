@@ -67,7 +67,7 @@ const differs = (row: Row, cell: string) => {
         <tr v-for="row in rows" :key="row.name">
           <th scope="row">{{ t(`row.${row.name}`) }}</th>
           <td class="here">{{ row.here }}</td>
-          <td v-for="(cell, index) in row.cells" :key="index" :class="{ differs: differs(row, cell), long: row.long }"><template v-if="differs(row, cell)"><span aria-hidden="true">≠ </span></template>{{ cell }}</td>
+          <td v-for="(cell, index) in row.cells" :key="index" :class="{ differs: differs(row, cell), long: row.long }"><template v-if="differs(row, cell)"><span class="unlike" aria-hidden="true">≠</span></template>{{ cell }}</td>
         </tr>
         <tr>
           <th scope="row">{{ t('row.score') }}</th>
@@ -102,6 +102,7 @@ thead th { vertical-align: bottom; }
 .candidate .faint { margin-top: 6px; font-size: 12px; }
 .candidate kbd { font-size: 10.5px; padding: 1px 4px; }
 .differs { color: var(--stamp); font-weight: 500; }
+.unlike { font-family: "DejaVu Sans", "Noto Sans Math", var(--mono); margin-inline-end: 6px; }
 .long { font-size: 12.5px; color: var(--ink-soft); }
 .parts { list-style: none; margin: 6px 0 2px; padding: 0; font-size: 12px; }
 .parts li { display: grid; grid-template-columns: 88px 1fr; gap: 8px; align-items: center; line-height: 1.6; color: var(--ink-soft); }

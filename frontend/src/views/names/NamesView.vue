@@ -26,7 +26,7 @@ const groups = computed(() => {
   const found = new Map<string, Finding[]>()
   for (const finding of shown.value) {
     const parts = finding.path.replace(/\/$/, '').split('/')
-    const place = [names.value[finding.library_id] ?? '', ...parts.slice(0, -1)].join(' / ')
+    const place = [names.value[finding.library_id] ?? '', ...(finding.path.endsWith('/') ? parts : parts.slice(0, -1))].join(' / ')
     found.set(place, [...(found.get(place) ?? []), finding])
   }
   return [...found]
