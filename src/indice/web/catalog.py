@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from datetime import timedelta
-from typing import Any, Literal
+from typing import Any
 
 from apiflask import APIBlueprint
 from sqlalchemy import select
@@ -14,7 +13,7 @@ from ..core.facts import Value, best_value
 from ..errors import IndiceError
 from ..store.catalog import SHELVES, artwork_of, candidates_of, entries_of_kinds, files_of, search_entries
 from ..store.entries import descendants, values_of
-from ..store.models import Entry, File, Library, Source, now
+from ..store.models import Entry, File, Library, Source
 from .common import begin, card_of, cards_of, facts_for_names, file_out, iso, picture_out
 from .media import playable
 from .schemas import EntryOut, FactOut, FactValue, FoundOut, GridCell, GridRow, SearchQuery, Shelf
@@ -22,7 +21,6 @@ from .schemas import EntryOut, FactOut, FactValue, FoundOut, GridCell, GridRow, 
 __all__ = ["bp"]
 
 bp = APIBlueprint("catalog", __name__, url_prefix="/api", tag="Catalog")
-NEW_FOR = timedelta(days=3)
 _ORDER = (
     "title",
     "original_title",
@@ -137,15 +135,8 @@ def _placed(episodes: list[Entry]) -> list[tuple[int, Entry]]:
 
 
 def _cell(episode: Entry, files: int) -> GridCell:
-    state: Literal["here", "twice", "new"] = (
-        "twice" if files > 1 else "new" if now() - episode.added_at < NEW_FOR and False else "here"
-    )
-    return GridCell(
-        number=episode.number or int((episode.moment or "0-0-0")[-2:]),
-        state=state,
-        entry_id=episode.id,
-        title=episode.title,
-    )
+    number = episode.number or int((episode.moment or "0-0-0")[-2:])
+    return GridCell(number=number, state="twice" if files > 1 else "here", entry_id=episode.id, title=episode.title)
 
 
 def _parents(db: Session, entry: Entry) -> list[Entry]:

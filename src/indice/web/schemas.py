@@ -320,7 +320,7 @@ class FactOut(BaseModel):
 
 class GridCell(BaseModel):
     number: int
-    state: Literal["here", "missing", "twice", "new"]
+    state: Literal["here", "missing", "twice"]
     entry_id: int | None
     title: str
 

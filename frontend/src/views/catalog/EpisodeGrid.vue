@@ -23,12 +23,12 @@ function open(cell: GridCell): void {
       <span class="season">{{ row.season === 0 ? t('page.specials') : row.season === null ? row.title : `${t('page.season')} ${row.season}` }}</span>
       <span class="cells">
         <template v-for="(cell, index) in row.cells" :key="index">
-          <button v-if="cell" class="plain cell" :class="cell.state" :disabled="!cell.entry_id || cell.state === 'missing'" :aria-label="`${cell.number} ${cell.title}, ${t(`page.${cell.state === 'new' ? 'here' : cell.state}`)}`" @mouseenter="lit = cell" @focus="lit = cell" @click="open(cell)">{{ cell.state === 'twice' ? '2×' : cell.number }}</button>
+          <button v-if="cell" class="plain cell" :class="cell.state" :disabled="!cell.entry_id || cell.state === 'missing'" :aria-label="`${cell.number} ${cell.title}, ${t(`page.${cell.state}`)}`" @mouseenter="lit = cell" @focus="lit = cell" @click="open(cell)">{{ cell.state === 'twice' ? '2×' : cell.number }}</button>
           <span v-else class="cell gap"></span>
         </template>
       </span>
     </div>
-    <p class="caption"><template v-if="lit"><b>{{ lit.number }} · {{ lit.title }}</b><span class="faint">{{ t(`page.${lit.state === 'new' ? 'here' : lit.state}`) }}</span></template><template v-else><span class="key"><i class="cell here"></i>{{ t('page.here') }}</span><span class="key"><i class="cell missing"></i>{{ t('page.missing') }}</span><span class="key"><i class="cell twice"></i>{{ t('page.twice') }}</span></template></p>
+    <p class="caption"><template v-if="lit"><b>{{ lit.number }} · {{ lit.title }}</b><span class="faint">{{ t(`page.${lit.state}`) }}</span></template><template v-else><span class="key"><i class="cell here"></i>{{ t('page.here') }}</span><span class="key"><i class="cell missing"></i>{{ t('page.missing') }}</span><span class="key"><i class="cell twice"></i>{{ t('page.twice') }}</span></template></p>
   </div>
 </template>
 

@@ -36,18 +36,19 @@ SKIP_EDITION = re.compile(r"^(?:remix|live|demo)", re.IGNORECASE)
 VINYL = re.compile(r"^(?P<side>[A-H])(?P<n>[0-9]{1,2})(?=$|[\s._)\]-])")
 TRACK = re.compile(
     r"^[\s\[(#]*(?P<disc>[0-9]{1,2})[-.x](?P<n>[0-9]{1,3})(?=$|[\s._)\]-])(?!\.[0-9])|^[\s\[(#]*(?:d(?P<disc2>[0-9]{1,2})t|cd(?P<disc3>[0-9]{1,2})[\s._-]+(?:track\s?)?)(?P<n2>[0-9]{1,3})|"
-    r"^[\s\[(#]*(?:track|titel|spur|piste|traccia|pista|ep|episode|episodio|folge|e|chapter|kapitel|chapitre|capitolo|capítulo|hoofdstuk|kap|part|teil|глава|трек|no|nr|#)[\s._#-]*(?P<n3>[0-9]{1,4})(?=$|[\s._)\]:-])|"
+    r"^[\s\[(#]*(?:s[0-9]{1,2}e|track|titel|spur|piste|traccia|pista|ep|episode|episodio|folge|e|chapter|kapitel|chapitre|capitolo|capítulo|hoofdstuk|kap|part|teil|глава|трек|no|nr|#)[\s._#-]*(?P<n3>[0-9]{1,4})(?=$|[\s._)\]:-])|"
     r"^[\s\[(#]*(?P<n4>[0-9]{1,3})(?=$|[\s._)\]-])",
     re.IGNORECASE,
 )
 PLACEHOLDER = re.compile(
-    r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|track|titel|audiotrack|audio track|artiste inconnu|album inconnu)$",
+    r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|(?:track|titel|audiotrack|audio track|piste|traccia|spur)\s*[0-9]*|artiste inconnu|album inconnu)$",
     re.IGNORECASE,
 )
 KEEPERS = re.compile(
     r"(?:remix|mix|edit|live|demo|take|acoustic|version|dub|instrumental|reprise|session|intro|outro|interlude|medley|part|pt|vol|op|no|for|in|of|the|from|a cappella|cover|theme|bonus|original|unplugged|alternate|rework|bootleg|extended)",
     re.IGNORECASE,
 )
+BOOK_PART = re.compile(r"(?:part|teil|partie|parte|deel|część|часть)\s*([0-9]{1,2})$")
 PODCAST = frozenset(["podcasts", "podcast", "подкасты"])
 BOOK = frozenset(
     {"audiobooks", "audiobook", "hörbücher", "livres audio", "hörspiele", "audiolibros", "audiolibri", "luisterboeken"}
@@ -145,7 +146,7 @@ def _album_folder(name: str) -> Folder:
             end = min(end, bracket.start) if text[start : bracket.start].strip(" -._") else end
     _music_technical(folder, seen, end)
     head = re.match(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–._]+\s*|\s)(?=\S)", text[start:end])
-    if head and folder.year is None and (re.search(r"[-–._]", head.group()) or True):
+    if head and folder.year is None:
         folder.year, folder.year_at = int(head[1]), (start + head.start(1), start + head.end(1))
         start += head.end()
     if folder.year is None:
@@ -201,6 +202,11 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
     if opus:
         folder.technical["bitrate"] = (int(opus[2]), opus.start(2), opus.end(2))
         folder.technical.setdefault("audio_codec", ([opus[1].lower()], opus.start(1), opus.end(1)))
+    plain = next(
+        (b for b in seen.brackets if b.inner.strip() in ("64", "96", "128", "160", "192", "224", "256", "320")), None
+    )
+    if plain is not None:
+        folder.technical.setdefault("bitrate", (int(plain.inner), plain.start + 1, plain.end - 1))
     profile = re.search(r"(?i)(?<![^\W_])(?:mp3)?[\s-]*(320|256|192|128)(?![0-9])", seen.text)
     if (
         profile
@@ -240,6 +246,8 @@ def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder 
                 named.append(Folder("artist", name, found.at, artist=whole))
         elif found.kind == "disc":
             disc = found
+        elif sense == "book" and named and (part := BOOK_PART.match(lowered)):
+            disc = Folder("disc", name, found.at, disc=int(part[1]))
         elif found.kind == "various":
             named.append(Folder("artist", name, found.at, artist="Various Artists"))
         elif found.kind == "unknown":
@@ -288,6 +296,8 @@ def _artist_name(folder: Folder) -> str | None:
         return None
     name = folder.artist if folder.artist and not folder.album else None
     text = name or tidy_title(folder.name, dotted=scan(folder.name).dotted)
+    guest = FEATURING.search(text)
+    text = text[: guest.start()] if guest and guest.start() else text
     return None if PLACEHOLDER.match(text) else text
 
 
@@ -307,9 +317,7 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
         ):
             name = name or album.artist
         elif album.artist and artist is not None and album.kind == "named" and name != album.artist:
-            text = (
-                tidy_title(album.name[: len(album.name)], dotted=False) if False else f"{album.artist} - {album.album}"
-            )
+            text = f"{album.artist} - {album.album}"
         if text and not PLACEHOLDER.match(text):
             reading.put("album", text, whole, "album's folder")
         if album.year:
@@ -368,11 +376,18 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     return reading
 
 
+_NAME_AND_NUMBER = re.compile(r"^(\D.{1,100}?)[\s_.-]+([0-9]{1,3})$")
+
+
 def _own_words(
     reading: Reading, stem: str, at: int, folder_artist: str | None, sense: str, scene: bool, *, has_folder: bool
 ) -> None:
     text = stem
     offset = 0
+    named = _NAME_AND_NUMBER.match(stem)
+    if named and has_folder and fold(named[1]) in (fold(str(reading.get("album") or "")), fold(folder_artist or "")):
+        reading.put("track", int(named[2]), (at + named.start(2), at + named.end(2)), "number after the album's name")
+        return
     underscored = " " not in text and "_" in text
     date = DATE.match(text.lstrip()) if sense == "podcast" or DATE.match(text) else None
     if date and (len(text) > date.end() or sense == "podcast"):
@@ -498,9 +513,14 @@ def _own_artist(
     mentioned = bool(known) and any(
         known in f" {fold(b)} " for b in re.findall(r"[(\[]([^)\]]+)[)\]]", body[splits[0].end() :])
     )
+    member = (
+        bool(known)
+        and f" {fold(plain)} " in known
+        and re.search(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b", folder_artist or "") is not None
+    )
     compilation = folder_artist == "Various Artists"
     alone = not has_folder or (folder_artist is None and "album" not in reading.facts)
-    if not (same or joined or mentioned or compilation or alone or (guest and folder_artist)):
+    if not (same or member or joined or mentioned or compilation or alone or (guest and folder_artist)):
         return body, offset
     if guest:
         reading.put(

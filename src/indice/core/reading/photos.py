@@ -130,10 +130,20 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ),
     ("messenger", re.compile(r"(?:^(?:IMG|VID)-[0-9]{8}-WA[0-9]+)", re.I)),
 )
+_SEQUENCE_START = re.compile(r"_?[^\W\d_]{1,13}[\s_-]{0,3}[^\W\d_]?[0-9]|[0-9]{3}|G[XHLPS]AA", re.I)
+"""What every name that a camera writes begins like; most other names are told by this alone."""
+_EDITED_PHONE = re.compile(r"IMG_E[0-9]{4}")
+_CAMERA_DIGITS = re.compile(r"(?:IMGP?|DSC|P)[0-9]{7,8}$")
 _PHONE = re.compile(
     r"^(?:IMG|VID|PXL|MVIMG|PANO|BURST|Screenshot|clip|video|movie|trim|signal|photo|image|P|C|DJI)?[-_\s]?$", re.I
 )
-_TAIL_DROP = re.compile(r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|4k|uhd|hdr|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$")
+_TAIL_DROP = re.compile(
+    r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|4k|uhd|hdr|HDR|EFFECTS|COLLAGE|ANIMATION|BOKEH|MIX|RAW|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$"
+)
+_MACHINE = re.compile(
+    r"^(?:[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$", re.I
+)
+_MONTH_YEAR = re.compile(r"[\s,]+(?P<name>[^\W\d_]{3,12})\s+(?:18|19|20)[0-9]{2}$")
 
 
 def is_camera_name(stem: str) -> bool:
@@ -158,6 +168,8 @@ def is_whole_camera_name(stem: str) -> bool:
 
 
 def _first_sequence(stem: str) -> tuple[re.Match[str], str] | None:
+    if not _SEQUENCE_START.match(stem):
+        return None
     for pattern, rule in _SEQUENCES:
         match = pattern.match(stem)
         if match is not None:
@@ -192,13 +204,11 @@ def _own_marks(reading: Reading, stem: str, at: int, kind: str) -> str:
         match = pattern.search(rest)
         if match is None:
             continue
-        if name == "copy" and match["n"] and not re.search(r"[0-9]|copy", rest[: match.start()], re.I) and False:
-            continue
         marks.append(name)
         spans.append((at + match.start(), at + match.end()))
         if name not in ("scan", "messenger") or match.start() > 0:
             rest = rest[: match.start()] + "\x00" * (match.end() - match.start()) + rest[match.end() :]
-    if re.match(r"^IMG_E[0-9]{4}", stem):
+    if _EDITED_PHONE.match(stem):
         marks.append("edited")
         spans.append((at, at + 5))
     if marks:
@@ -211,7 +221,7 @@ def _own_stamp(reading: Reading, stem: str, rest: str, at: int) -> str:
     match = _SPLIT_DAY.search(rest) or STAMP.search(rest) or DAY_FIRST.search(rest) or EAST_DAY.search(rest)
     if match is None:
         return rest
-    if re.match(r"^(?:IMGP?|DSC|P)[0-9]{7,8}$", stem):
+    if _CAMERA_DIGITS.match(stem):
         return rest
     value = _when(match)
     if value is None:
@@ -273,7 +283,7 @@ def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
     if not pieces:
         return
     title = tidy_title(" ".join(pieces), dotted="." in pieces[0] and " " not in pieces[0] and not taken, articles=False)
-    if title and any(c.isalpha() for c in title):
+    if title and any(c.isalpha() for c in title) and not _MACHINE.match(title):
         start = stem.find(pieces[0])
         reading.put(
             "title", title, (at + max(start, 0), at + max(start, 0) + len(pieces[0])), "caption that a person typed"
@@ -328,6 +338,9 @@ def _folder(name: str) -> tuple[str | None, str | None, int | None, int | None, 
     rest = re.sub(r"[\s_,–-]*[(\[]\s*[)\]]", "", rest)
     rest = re.sub(r"(?:^|(?<=\s))(?:to|bis|-|–)\s*[0-9.-]+\s*$", "", rest)
     if not day and not year_month:
+        dated = _MONTH_YEAR.search(rest)
+        if dated and dated["name"].lower() in MONTHS:
+            rest = rest[: dated.start()]
         rest = re.sub(r"[\s,(\[]+(?:18|19|20)[0-9]{2}[)\]]?$", "", rest) or rest
         lead = re.match(r"^((?:18|19|20)[0-9]{2})[\s._-]+(?=[^\W\d_])", rest)
         if lead:

@@ -12,8 +12,9 @@ from functools import lru_cache
 from .model import Reading
 from .music import read_cover, read_track
 from .photos import is_camera_name, is_whole_camera_name, read_photo
-from .places import EXTENSIONS
+from .places import EXTENSIONS, is_sorting
 from .video import artwork_role, extra_role, is_series_like, read_extra, read_side_file, read_video
+from .work import folder_role
 
 __all__ = ["family_of", "read_path"]
 
@@ -137,7 +138,7 @@ def _is_series(folders: list[str], stem: str, library: str) -> bool:
     if library == "series":
         return True
     if library == "movies":
-        return re.search(r"(?i)(?<![^\W_])s[0-9]{1,2}[\s._-]?e[0-9]{1,3}", stem) is not None
+        return _EPISODE_MARK.search(stem) is not None
     return is_series_like(stem, folders)
 
 
@@ -161,11 +162,28 @@ def _read_video(path: str, folders: list[str], stem: str, library: str) -> Readi
     return read_video(path, folders, stem, series=series)
 
 
+_EPISODE_MARK = re.compile(r"(?<![^\W_])[sS][0-9]{1,2}[\s._-]?[eE][0-9]{1,3}")
+_SEASON_PICTURE = re.compile(r"season[\s_-]?(?:[0-9]+|specials)", re.IGNORECASE)
+_COVER = re.compile(r"(?:cover|front|back|booklet|disc|cd|inlay)(?:[\s_-]?[0-9]+)?$", re.IGNORECASE)
+
+
+def _beside_an_album(folders: list[str], stem: str) -> bool:
+    """A cover two folders deep, `Artist/Album/cover.jpg`, where the outer one names something."""
+    return (
+        len(folders) >= 2
+        and _COVER.match(stem) is not None
+        and not is_sorting(folders[-2])
+        and folder_role(folders[-1]) == "work"
+    )
+
+
 def _read_picture(path: str, folders: list[str], stem: str, extension: str, library: str) -> Reading:
     if library in ("photos", "home-videos"):
         return read_photo(path, folders, stem, "photo")
     sense = _sense(tuple(folders))
-    if library == "music" or (library == "mixed" and sense == "music"):
+    if library == "music" or (
+        library == "mixed" and (sense == "music" or (not sense and _beside_an_album(folders, stem)))
+    ):
         found = artwork_role(stem, beside_music=True)
         if found is None:
             last = folders[-1].lower() if folders else ""
@@ -173,7 +191,7 @@ def _read_picture(path: str, folders: list[str], stem: str, extension: str, libr
         return read_cover(path, folders, stem, found[0])
     if library == "mixed" and sense == "photos":
         return read_photo(path, folders, stem, "photo")
-    series = _is_series(folders, stem, library) or re.match(r"(?i)season[\s_-]?(?:[0-9]+|specials)", stem) is not None
+    series = _is_series(folders, stem, library) or _SEASON_PICTURE.match(stem) is not None
     if library == "mixed" and artwork_role(stem, beside_music=False) is None and not re.match(r"(?i)season", stem):
         return read_photo(path, folders, stem, "photo")
     return read_side_file(path, folders, stem, "artwork", series=series)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any, NamedTuple
 
 from .words import FIRST, Word
@@ -18,6 +19,8 @@ __all__ = ["Bracket", "Scan", "Tech", "fold", "scan", "tidy_title", "without_acc
 TOKEN = re.compile(
     r"(?:hdr10|dd)\+[^\W_]*|(?:[^\W_]|[\u0300-\u036f\u0900-\u097f])+(?:['’](?:[^\W_]|[\u0300-\u036f])+)*", re.IGNORECASE
 )
+PLAIN_TOKEN = re.compile(r"(?:hdr10|dd)\+[a-z0-9]*|[a-z0-9]+(?:'[a-z0-9]+)*")
+"""The same for lower-case ASCII, which most names are: several times as fast."""
 YEAR = re.compile(r"(?<![^\W_])(?:18[89]|19[0-9]|20[0-9])[0-9](?![^\W_])")
 BRACKET = re.compile(r"\[([^\[\]]*)\]|\(([^()]*)\)|\{([^{}]*)\}")
 ID = re.compile(
@@ -88,7 +91,8 @@ def scan(segment: str) -> Scan:
     """Take one segment apart."""
     text = segment.translate(_WIDE) if not segment.isascii() else segment
     if text.isascii():
-        tokens = [(m.start(), m.end(), m.group().lower()) for m in TOKEN.finditer(text)]
+        lowered = text.lower()
+        tokens = [(*m.span(), m.group()) for m in PLAIN_TOKEN.finditer(lowered)]
     else:
         tokens = [(m.start(), m.end(), unicodedata.normalize("NFC", m.group().lower())) for m in TOKEN.finditer(text)]
     techs = _technical(text, tokens)
@@ -105,7 +109,7 @@ def scan(segment: str) -> Scan:
             )
             bracket = Bracket(match.start(), match.end(), inner)
             identifier = ID.match(inner)
-            if identifier and (identifier[3] or (_is_id(identifier[1], identifier[2], match.group()[0]))):
+            if identifier and (identifier[3] or (_is_id(identifier[1], identifier[2]))):
                 scheme, value = (
                     ("tt", identifier[3].lower()) if identifier[3] else (identifier[1].lower(), identifier[2])
                 )
@@ -125,29 +129,15 @@ def scan(segment: str) -> Scan:
     return Scan(text, tokens, techs, brackets, years, ids, dotted)
 
 
-def _is_id(scheme: str, value: str, sign: str) -> bool:
+_NO_SCHEMES = frozenset(["edition", "cut", "disc", "cd", "vol", "part", "season", "episode", "ep", "opus"])
+
+
+def _is_id(scheme: str, value: str) -> bool:
     """An id's scheme is written in lower-case letters and its value holds a digit; catalogue numbers and editions are none."""
     lowered = scheme.lower()
-    if lowered in FIRST or lowered in (
-        "edition",
-        "cut",
-        "disc",
-        "cd",
-        "vol",
-        "part",
-        "season",
-        "episode",
-        "ep",
-        "opus",
-    ):
+    if lowered in FIRST or lowered in _NO_SCHEMES or not any(letter.isdigit() for letter in value):
         return False
-    if not any(sign_.isdigit() for sign_ in value):
-        return False
-    return (
-        scheme.islower()
-        or (sign == "[" and scheme.isupper() and "-" not in sign and False)
-        or (scheme.isupper() and len(scheme) > 4)
-    )
+    return scheme.islower() or (scheme.isupper() and len(scheme) > 4)
 
 
 def _technical(text: str, tokens: list[tuple[int, int, str]]) -> list[Tech]:
@@ -282,6 +272,7 @@ def tidy_title(text: str, *, dotted: bool, articles: bool = True) -> str:
     return shown.strip()
 
 
+@lru_cache(maxsize=16384)
 def fold(text: str) -> str:
     """A title for comparing, as the contract folds: NFKC, case, apostrophes, punctuation."""
     text = unicodedata.normalize("NFKC", text).casefold()
@@ -295,6 +286,7 @@ _LETTERS = str.maketrans(
 )
 
 
+@lru_cache(maxsize=16384)
 def without_accents(text: str) -> str:
     """A folded title without accents, articles and `and`: for judging whether two spellings are one title."""
     plain = "".join(

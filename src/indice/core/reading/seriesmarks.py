@@ -35,7 +35,9 @@ _MORE = (
 _B = r"(?<![^\W_])"
 _F = re.IGNORECASE
 
-SXXEYY = re.compile(rf"{_B}s(?P<season>{_NUM}){_SEP}(?:e|ep|x){_SEP}{_EP}{_MORE}", _F)
+SXXEYY = re.compile(
+    rf"{_B}(?:s(?P<season>{_NUM}){_SEP}(?:e|ep|x)|t(?P<season2>[0-9]{{1,2}})[\s._-]?e){_SEP}{_EP}{_MORE}", _F
+)
 NXNN = re.compile(
     rf"{_B}(?P<season>[0-9]{{1,2}})x(?P<first>[0-9]{{1,3}})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?{_MORE}(?![0-9a-z])",
     _F,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Any
 
 from .model import Reading, Span
@@ -53,7 +54,12 @@ def _spaced(folder: str) -> str:
 
 
 def read_place(folders: list[str], offsets: list[int], *, series: bool) -> Place:
-    """Read the folders above a file."""
+    """What the folders above a file say; the same for all files of a folder, and to be left as it is."""
+    return _read_place(tuple(folders), tuple(offsets), series)
+
+
+@lru_cache(maxsize=4096)
+def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool) -> Place:
     place = Place()
     for folder, offset in zip(folders, offsets, strict=True):
         role = folder_role(folder)
@@ -287,7 +293,6 @@ def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
     ):
         own, at = inner, inner_at
     elif inner is not None and inner.subtitle is not None and own.subtitle is None:
-        own.subtitle = None
         reading.put(
             "title",
             inner.subtitle[0],
@@ -341,20 +346,24 @@ def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
         if "season" not in reading.facts and above is not None and above.season is not None:
             _put(reading, "season", above.season, place.work_at)
     elif own.title is not None and (place.season is not None or above is not None):
-        title = own.title
+        title = _without_series(own.title, str(above.title[0]) if above is not None and above.title else "")
         if above is None or above.title is None or not _same(str(title[0]), str(above.title[0])):
             _put(reading, "title", title, at)
+
+
+def _without_series(title: Found, series: str) -> Found:
+    """`Series - Its Special` in the series' own folder is called `Its Special`."""
+    text, start, end, rule = title
+    match = re.match(re.escape(series) + r"\s+[-–]\s+(?=\S)", str(text), re.IGNORECASE) if series else None
+    return (str(text)[match.end() :], min(start + match.end(), end), end, rule) if match else title
 
 
 def read_video(path: str, folders: list[str], stem: str, *, series: bool) -> Reading:
     """A film's or an episode's main file."""
     offsets = _offsets([*folders, stem])
     reading = Reading("episode" if series else "movie")
-    if re.fullmatch(r"(?:VIDEO_TS|BDMV)", stem, re.IGNORECASE) is not None:
-        stem_used = ""
-    else:
-        stem_used = stem
-    fill_work(reading, stem_used or "movie", offsets[-1], folders, offsets[:-1], series=series, technical=True)
+    named = stem if stem.upper() not in ("VIDEO_TS", "BDMV") else "movie"
+    fill_work(reading, named, offsets[-1], folders, offsets[:-1], series=series, technical=True)
     for folder in folders:
         if folder.lower() in ("video_ts", "bdmv") and "source" not in reading.facts:
             at = offsets[folders.index(folder)]
@@ -378,6 +387,16 @@ _STRICT_SUFFIX = re.compile(
 )
 
 
+LONGEST_ROLE = 24
+_ENDINGS = tuple(
+    word
+    for spelled in EXTRA_WORDS
+    for word in {spelled, spelled.replace(" ", "."), spelled.replace(" ", "_"), spelled.replace(" ", "")}
+)
+_SPACED_SUFFIX = re.compile(r"[\s(\[](trailer|sample)[)\]]?$", re.IGNORECASE)
+_ANY_YEAR = re.compile(r"(?:19|20)[0-9]{2}")
+
+
 def _role_word(word: str) -> str | None:
     spaced = re.sub(r"[\s._-]+", " ", word.strip().lower())
     return (
@@ -387,7 +406,8 @@ def _role_word(word: str) -> str | None:
 
 def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     """The role of an extra, or None when the file is the work itself."""
-    bare = _role_word(stem.rstrip("0123456789 ")) if stem.strip() else None
+    bare = _role_word(stem.rstrip("0123456789 ")) if len(stem) <= LONGEST_ROLE else None
+    ending = stem.rstrip("0123456789)] ").lower().endswith(_ENDINGS)
     for index in range(len(folders) - 1, -1, -1):
         lowered = _spaced(folders[index])
         if lowered in EXTRA_FOLDERS and index > 0:
@@ -401,11 +421,13 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
             return EXTRA_FOLDERS[lowered]
     if bare is not None and len(stem.split()) <= 3 and bare in ("trailer", "sample", "teaser", "theme"):
         return bare
+    if not ending:
+        return None
     strict = _STRICT_SUFFIX.search(stem)
     if strict is not None and strict.start() > 0:
         return _role_word(strict["word"])
-    spaced = re.search(r"[\s(\[](trailer|sample)[)\]]?$", stem, re.IGNORECASE)
-    return _role_word(spaced[1]) if spaced and re.search(r"(?:19|20)\d\d", stem) else None
+    spaced = _SPACED_SUFFIX.search(stem)
+    return _role_word(spaced[1]) if spaced and _ANY_YEAR.search(stem) else None
 
 
 def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: bool) -> Reading:
@@ -418,7 +440,7 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     in_folder = any(_spaced(f) in EXTRA_FOLDERS for f in folders[1:])
     named_here = suffix is not None and _role_word(suffix["word"]) == role
     base = stem[: suffix.start()] if suffix is not None and (named_here) and not (in_folder and suffix["n"]) else stem
-    if _role_word(stem.rstrip("0123456789 ")) is not None:
+    if _role_word(stem.rstrip("0123456789 ")) == role and not (in_folder and stem[-1:].isdigit()):
         base = ""
     place = read_place(folders, offsets[:-1], series=series)
     own = read_work(base, episodes=series, folder=False) if base else None
@@ -462,6 +484,8 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
             dotted="." in text and " " not in text,
         )
         if role == "sample" and own is not None and own.technical:
+            shown = ""
+        if above is not None and above.title is not None and _same(shown, str(above.title[0])):
             shown = ""
         if (shown and not shown.isdigit()) or (shown and in_folder):
             reading.put("label", shown, (at + cut, at + cut + len(text)), "what is left of the extra's own name")

@@ -16,11 +16,13 @@ from .seriesmarks import (
     ABSOLUTE_DASH,
     DATE,
     DOUBLE_WORD,
+    EAST,
     EAST_EPISODE,
     EAST_SEASON,
     EPISODE_WORD,
     MARKS,
     NUMBER_WORD,
+    NXNN,
     SEASON_FOLDER,
     SPECIAL_FOLDER,
     SPECIAL_MARK,
@@ -141,14 +143,9 @@ def _folder_role(name: str) -> str:
 
 def read_work(segment: str, *, episodes: bool, folder: bool, in_season: int | None = None) -> Work:
     """What a segment says; `episodes` allows marks of episodes, `in_season` is the season its folder gives."""
-    return (
-        _read(segment, episodes, folder, in_season)
-        if folder
-        else _read.__wrapped__(segment, episodes, folder, in_season)
-    )
+    return (_read_folder if folder else _read_file)(segment, episodes, folder, in_season)
 
 
-@lru_cache(maxsize=8192)
 def _read(segment: str, episodes: bool, folder: bool, in_season: int | None) -> Work:
     seen = scan(segment)
     work = Work(segment)
@@ -159,6 +156,11 @@ def _read(segment: str, episodes: bool, folder: bool, in_season: int | None) -> 
         return work
     _movie(seen, work, begin)
     return work
+
+
+_read_folder = lru_cache(maxsize=8192)(_read)
+_read_file = lru_cache(maxsize=4)(_read)
+"""A file's own name is asked for twice at most, one question after the other."""
 
 
 # --- the parts that films and episodes share ---
@@ -345,7 +347,9 @@ def _residue(seen: Scan, work: Work, start: int, end: int) -> list[tuple[int, in
 
 
 def _title(seen: Scan, start: int, end: int, rule: str) -> Found | None:
-    text = tidy_title(seen.text[start:end], dotted=seen.dotted)
+    raw = seen.text[start:end]
+    here = raw.strip(" -–_")
+    text = tidy_title(raw, dotted=seen.dotted or (here.count(".") > 1 and " " not in here))
     if not text or not any(c.isalnum() or ord(c) > 0x2000 for c in text):
         return None
     while start < end and seen.text[start] in " ._-–([":
@@ -386,6 +390,8 @@ def _movie(seen: Scan, work: Work, begin: int) -> None:
     strong_tail = next((t.start for t in seen.techs if t.strong and t.start > begin), size)
     bare = [y for y in seen.years if not y[3] and begin <= y[0] and y[0] < max(strong_tail, begin + 1)]
     year = in_brackets[-1] if in_brackets else None
+    if year is not None and len(in_brackets) > 1 and re.fullmatch(r"\s?[-–]\s?", text[in_brackets[-2][1] : year[0]]):
+        year = in_brackets[-2]
     if year is None and bare:
         candidate = bare[-1]
         before = text[begin : candidate[0]].strip(" ._-[](){}")
@@ -603,31 +609,40 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
 _Mark = tuple[int, int, "int | None", "list[int]", "list[int]", "str | None", "int | None", bool]
 
 
+_DIGIT = re.compile(r"[0-9一二三四五六七八九十]")
+_VERSION = re.compile(r"v[2-9](?![0-9])", re.IGNORECASE)
+
+
+def _season_and_episode(text: str, begin: int) -> _Mark | None:
+    """The surest mark that gives both."""
+    for pattern in MARKS:
+        if (pattern is EAST and text.isascii()) or (pattern is NXNN and "x" not in text and "X" not in text):
+            continue
+        match = pattern.search(text, begin)
+        if match is None:
+            continue
+        groups = match.groupdict()
+        season = next(number(groups[name]) for name in ("season", "season2", "season3") if groups.get(name))
+        numbers = span_numbers(number(groups["first"]), groups.get("more") or "")
+        letter = groups.get("letter")
+        proper = None if letter else _VERSION.match(text, match.end())
+        part = _PARTS[letter.lower()] if letter else None
+        return (match.start(), match.end() + (2 if proper else 0), season, numbers, [], None, part, bool(proper))
+    return None
+
+
 def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _Mark | None:
     text = seen.text
-    for pattern in MARKS:
-        match = pattern.search(text, begin)
-        if match is not None:
-            groups = match.groupdict()
-            season = next(number(groups[name]) for name in ("season", "season2", "season3") if groups.get(name))
-            numbers = span_numbers(number(groups["first"]), groups.get("more") or "")
-            letter = groups.get("letter")
-            proper = re.match(r"v[2-9](?![0-9])", text[match.end() :], re.IGNORECASE) if not letter else None
-            return (
-                match.start(),
-                match.end() + (2 if proper else 0),
-                season,
-                numbers,
-                [],
-                None,
-                _PARTS[letter.lower()] if letter else None,
-                bool(proper),
-            )
+    if not _DIGIT.search(text, begin):
+        return None
+    mark = _season_and_episode(text, begin)
+    if mark is not None:
+        return mark
     if folder:
         return None
     date = DATE.search(text, begin)
     if date is not None:
-        return (date.start(), date.end(), None, _number_beside_date(text, date.end()), [], _iso(date), None, False)
+        return (date.start(), date.end(), None, [], [], _iso(date), None, False)
     special = SPECIAL_MARK.search(text, begin)
     if special is not None:
         return (special.start(), special.end(), 0, [int(special["first"])], [], None, None, False)
@@ -652,16 +667,18 @@ def _reaches(text: str, match: re.Match[str], begin: int) -> bool:
     return not (match.start() == begin and re.match(r"\s+[a-z]", text[match.end() :]))
 
 
-def _number_beside_date(text: str, end: int) -> list[int]:
-    return []
+_LEADING_NUMBER = re.compile(
+    r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:[-–&+](?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])"
+)
+_NUMBER = r"(?<=[^\W\d_][\s._])(?P<first>[0-9]{2,4})(?P<half>)(?P<last>)(?P<letter>)(?P<proper>v[2-9])?"
+_LAST_NUMBER = re.compile(_NUMBER + r"(?=[\s._-]*$|[\s._]*[\[(])")
+_MIDDLE_NUMBER = re.compile(_NUMBER + r"(?=\s+[-–]\s)")
+_DOTTED_NUMBER = re.compile(_NUMBER.replace("{2,4}", "{3}") + r"(?=[._][^\W\d_])")
 
 
 def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _Mark | None:
     text = seen.text
-    lead = re.match(
-        r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:[-–&+](?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])",
-        text[begin:],
-    )
+    lead = _LEADING_NUMBER.match(text[begin:])
     later = lead is not None and re.match(r"\s+[^\W\d_]", text[begin + lead.end() :]) is not None and not lead["last"]
     if later and not any(ABSOLUTE_DASH.finditer(text, begin + 1, limit)):
         later = False
@@ -691,15 +708,8 @@ def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _
                 None,
             )
         if not found and plain is None:
-            plain = next(
-                iter(
-                    re.finditer(
-                        r"(?<=[^\W\d_][\s._])(?P<first>[0-9]{2,4})(?P<half>)(?P<last>)(?P<letter>)(?P<proper>v[2-9])?(?=[\s._-]*$|[\s._]*[\[(])",
-                        text[begin:limit],
-                    )
-                ),
-                None,
-            )
+            limited = text[begin:limit]
+            plain = _LAST_NUMBER.search(limited) or (_DOTTED_NUMBER if seen.dotted else _MIDDLE_NUMBER).search(limited)
             if plain is not None and 1888 <= int(plain["first"]) <= 2028:
                 plain = None
             if plain is not None:
