@@ -215,3 +215,20 @@ def test_the_api_describes_itself(client: FlaskClient) -> None:
     described = client.get("/api/openapi.json").get_json()
     assert described["openapi"].startswith("3.1")
     assert "/api/entries/{entry_id}/decision" in described["paths"]
+
+
+def test_a_correction_is_kept_shown_and_taken_back(owner: FlaskClient, film: dict[str, list[dict[str, int]]]) -> None:
+    file_id = film["files"][0]["id"]
+    assert (
+        owner.post(
+            f"/api/files/{file_id}/corrections", json={"field": "title", "action": "cut", "value": "Season"}
+        ).status_code
+        == 200
+    )
+    assert [e["title"] for e in owner.get("/api/shelves/films").get_json()["entries"]] == ["Moth"]
+    taught = owner.get("/api/taught").get_json()["taught"]
+    assert [(row["field"], row["action"], row["value"]) for row in taught] == [("title", "cut", "Season")]
+    assert owner.delete(f"/api/taught/{taught[0]['id']}").status_code == 200
+    assert [e["title"] for e in owner.get("/api/shelves/films").get_json()["entries"]] == ["Moth Season"]
+    assert owner.delete(f"/api/taught/{taught[0]['id']}").status_code == 404
+    assert owner.post(f"/api/files/{file_id}/corrections", json={"field": "title", "action": "cut"}).status_code == 400

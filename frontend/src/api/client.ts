@@ -23,6 +23,7 @@ export type Playable = Schemas['EntryOut.Playable']
 export type Library = Schemas['LibrariesOut.LibraryOut']
 export type LibraryKind = Schemas['LibraryIn']['kind']
 export type FolderPreview = Schemas['FolderPreview']
+export type Taught = Schemas['TaughtList.TaughtOut']
 export type Source = Schemas['SourcesOut.SourceOut']
 
 /** What the server says when something is not as it should be. */

@@ -9,6 +9,7 @@ const KEYS: Record<string, readonly string[]> = {
   findings: ['findings', 'today', 'tree', 'files', 'status'],
   matches: ['matches', 'today', 'status', 'entry'],
   sources: ['sources'],
+  taught: ['taught'],
 }
 const PATIENCE_MS = 700
 

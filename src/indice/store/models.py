@@ -27,6 +27,7 @@ __all__ = [
     "Setting",
     "Source",
     "SourceAnswer",
+    "Taught",
 ]
 
 
@@ -281,6 +282,22 @@ class Finding(Base):
     fix: Mapped[str | None]
     fix_kind: Mapped[str | None]
     also: Mapped[list[Any]] = mapped_column(default=list)
+
+
+class Taught(Base):
+    """A correction of a reading that a person has made; shown and removable."""
+
+    __tablename__ = "taught"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"), index=True)
+    path: Mapped[str]
+    siblings: Mapped[bool]
+    field: Mapped[str]
+    action: Mapped[str]
+    """`drop`, `cut` or `set`."""
+    value: Mapped[dict[str, Any]]
+    """`{"v": …}`."""
+    at: Mapped[datetime] = mapped_column(default=now)
 
 
 class Job(Base):

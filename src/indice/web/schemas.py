@@ -220,6 +220,28 @@ class FileOut(BaseModel):
     tidy: str | None
 
 
+class TeachIn(Asked):
+    field: str = Field(pattern="^[a-z_]{2,20}$")
+    action: Literal["drop", "cut", "set"]
+    value: str | int | None = None
+    siblings: bool = False
+
+
+class TaughtOut(BaseModel):
+    id: int
+    library: str
+    path: str
+    siblings: bool
+    field: str
+    action: str
+    value: Any
+    at: str
+
+
+class TaughtList(BaseModel):
+    taught: list[TaughtOut]
+
+
 class FilesQuery(BaseModel):
     folder_id: int
     directory: str = ""

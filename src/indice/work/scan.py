@@ -9,13 +9,14 @@ from typing import Any
 
 from sqlalchemy import select
 
-from ..core.reading import Reading, read_path
+from ..core.reading import Correction, Reading, apply_corrections, read_path
 from ..disk.probe import Probe, probe
 from ..disk.walk import Directory, Seen, is_away, shown, walk
 from ..settings import Settings
 from ..store.database import Database
 from ..store.files import NewFile, files_to_probe, known_files, mark_away, mark_state, save_files, save_probe
 from ..store.models import File, Folder, Library, now
+from ..store.taught import corrections_of
 from .artwork import local_artwork
 from .checks import check_library
 from .grouping import regroup
@@ -50,11 +51,11 @@ def _plain(value: Any) -> Any:
     return value
 
 
-def new_file(seen: Seen, library_kind: str) -> NewFile:
-    """Read the name of a file that the walk saw."""
+def new_file(seen: Seen, library_kind: str, corrections: Sequence[Correction]) -> NewFile:
+    """Read the name of a file that the walk saw, as people have taught."""
     text = os.fsdecode(seen.path)
-    reading = read_path(text, library_kind)
     readable = shown(seen.path)
+    reading = apply_corrections(readable, read_path(text, library_kind), corrections)
     return NewFile(
         path=seen.path,
         shown=readable,
@@ -118,6 +119,7 @@ def _scan_folder(
             return
     with database.begin() as db:
         known = known_files(db, folder.id)
+        corrections = corrections_of(db, folder.id)
     remaining = dict(known)
     returned: list[int] = []
     unreadable: list[bytes] = []
@@ -133,7 +135,7 @@ def _scan_folder(
                     returned.append(before.id)
                 continue
             totals["changed" if before else "new"] += 1
-            batch.append(new_file(seen, library.kind))
+            batch.append(new_file(seen, library.kind, corrections))
         progress.advance(len(directory.files), shown(directory.path) or folder.shown)
         if len(batch) >= BATCH:
             _save(database, library.id, folder.id, batch, progress)

@@ -13,6 +13,7 @@ import JobRow from '@/parts/JobRow.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
 import SourcesPanel from './SourcesPanel.vue'
+import TaughtPanel from './TaughtPanel.vue'
 
 const { t, locale } = useI18n()
 const router = useRouter()
@@ -60,6 +61,7 @@ async function signOut(): Promise<void> {
       </div>
     </section>
     <SourcesPanel />
+    <TaughtPanel />
     <section>
       <div class="head"><h2>{{ t('house.jobs') }}</h2></div>
       <div class="card"><JobRow v-for="job in jobs?.jobs ?? []" :key="job.id" :job="job" detailed /><p v-if="jobs && !jobs.jobs.length" class="pad soft">{{ t('house.noJobs') }}</p></div>

@@ -1,0 +1,75 @@
+"""What people teach the reader: this is not the year, the title ends here. Kept, shown, removable."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+
+from ..core.reading import Correction
+from ..errors import IndiceError
+from ..store.models import File
+from ..store.taught import forget_taught, list_taught, teach
+from ..work.reread import reread
+from .common import begin, database
+from .schemas import Done, TaughtList, TaughtOut, TeachIn
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("taught", __name__, url_prefix="/api", tag="Folders")
+
+
+@bp.get("/taught")
+@bp.output(TaughtList)
+def read_taught() -> TaughtList:
+    """All that was taught, newest first."""
+    with begin() as db:
+        return TaughtList(
+            taught=[
+                TaughtOut(
+                    id=row.id,
+                    library=library,
+                    path=row.path,
+                    siblings=row.siblings,
+                    field=row.field,
+                    action=row.action,
+                    value=row.value.get("v"),
+                    at=row.at.isoformat(),
+                )
+                for row, library in list_taught(db)
+            ]
+        )
+
+
+@bp.post("/files/<int:file_id>/corrections")
+@bp.input(TeachIn, arg_name="body")
+@bp.output(Done)
+def correct(file_id: int, body: TeachIn) -> Done:
+    """Correct the reading of a file, or of all files of its folder, and read them anew."""
+    if body.action != "drop" and body.value in (None, ""):
+        raise IndiceError("Say what the value is.", reference="value-missing")
+    with begin() as db:
+        file = db.get(File, file_id)
+        if file is None:
+            raise IndiceError(
+                "There is no such file.",
+                hint="It may have been removed by a scan.",
+                reference="file-unknown",
+                status=404,
+            )
+        folder_id, path = file.folder_id, file.shown
+        teach(
+            db,
+            folder_id,
+            Correction(path=path, siblings=body.siblings, field=body.field, action=body.action, value=body.value),
+        )
+    reread(database(), folder_id, path, siblings=body.siblings)
+    return Done()
+
+
+@bp.delete("/taught/<int:taught_id>")
+@bp.output(Done)
+def forget(taught_id: int) -> Done:
+    """Take a correction back, and read the names anew."""
+    with begin() as db:
+        row = forget_taught(db, taught_id)
+    reread(database(), row.folder_id, row.path, siblings=row.siblings)
+    return Done()

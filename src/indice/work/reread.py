@@ -1,0 +1,43 @@
+"""Reads the names of some files again, after a person has taught something or taken it back."""
+
+from __future__ import annotations
+
+from sqlalchemy import select
+
+from ..disk.walk import Seen
+from ..store.database import Database
+from ..store.files import NewFile
+from ..store.jobs import announce
+from ..store.models import File, Folder, Library
+from ..store.taught import corrections_of
+from .checks import check_library
+from .grouping import regroup
+from .scan import new_file
+
+__all__ = ["reread"]
+
+
+def reread(database: Database, folder_id: int, path: str, *, siblings: bool) -> int:
+    """Read a file, or all files of its folder, anew; returns how many. What was found inside them is kept."""
+    with database.begin() as db:
+        folder = db.get_one(Folder, folder_id)
+        library = db.get_one(Library, folder.library_id)
+        corrections = corrections_of(db, folder_id)
+        query = select(File).where(File.folder_id == folder_id, File.state != "missing")
+        files = list(
+            db.scalars(
+                query.where(File.directory == path.rpartition("/")[0]) if siblings else query.where(File.shown == path)
+            )
+        )
+        for file in files:
+            made: NewFile = new_file(
+                Seen(bytes(file.path), file.size_bytes, file.mtime_ns, file.inode), library.kind, corrections
+            )
+            file.kind, file.reading, file.marks = made.kind, made.reading, made.marks
+        library_id = library.id
+    regroup(database, library_id)
+    check_library(database, library_id)
+    with database.begin() as db:
+        for topic in ("catalog", "findings", "taught"):
+            announce(db, topic)
+    return len(files)
