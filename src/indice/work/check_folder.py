@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 
 from ..core.naming.checks import Finding, Item, Listing, run_checks
-from ..core.reading import read_path
+from ..core.reading import read_listing
 from ..disk.probe import probe
 from ..disk.walk import walk
 
@@ -16,9 +16,10 @@ def check_folder(root: bytes, library: str, *, look_inside: bool) -> list[Findin
     """Walk a folder and run the checks of a kind of library over it."""
     items: list[Item] = []
     for directory in walk(root):
+        readings = read_listing([os.fsdecode(seen.path) for seen in directory.files], library)
         for seen in directory.files:
             path = os.fsdecode(seen.path)
-            reading = read_path(path, library)
+            reading = readings[path]
             tags: dict[str, object] | None = None
             has_picture: bool | None = None
             if look_inside and reading.kind == "track":

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import os
+
 from sqlalchemy import select
 
+from ..core.reading import read_listing
 from ..disk.walk import Seen
 from ..store.database import Database
 from ..store.files import NewFile
@@ -29,10 +32,14 @@ def reread(database: Database, folder_id: int, path: str, *, siblings: bool) -> 
                 query.where(File.directory == path.rpartition("/")[0]) if siblings else query.where(File.shown == path)
             )
         )
+        directory = path.rpartition("/")[0]
+        beside = select(File.path).where(
+            File.folder_id == folder_id, File.directory == directory, File.state != "missing"
+        )
+        readings = read_listing([os.fsdecode(bytes(name)) for name in db.scalars(beside)], library.kind)
         for file in files:
-            made: NewFile = new_file(
-                Seen(bytes(file.path), file.size_bytes, file.mtime_ns, file.inode), library.kind, corrections
-            )
+            seen = Seen(bytes(file.path), file.size_bytes, file.mtime_ns, file.inode)
+            made: NewFile = new_file(seen, readings[os.fsdecode(seen.path)], corrections)
             file.kind, file.reading, file.marks = made.kind, made.reading, made.marks
         library_id = library.id
     regroup(database, library_id)

@@ -9,7 +9,7 @@ from typing import Any
 
 from sqlalchemy import select
 
-from ..core.reading import Correction, Reading, apply_corrections, read_path
+from ..core.reading import Correction, Reading, apply_corrections, read_listing, read_path
 from ..disk.probe import Probe, probe
 from ..disk.walk import Directory, Seen, is_away, shown, walk
 from ..settings import Settings
@@ -51,11 +51,10 @@ def _plain(value: Any) -> Any:
     return value
 
 
-def new_file(seen: Seen, library_kind: str, corrections: Sequence[Correction]) -> NewFile:
-    """Read the name of a file that the walk saw, as people have taught."""
-    text = os.fsdecode(seen.path)
+def new_file(seen: Seen, reading: Reading, corrections: Sequence[Correction]) -> NewFile:
+    """What is recorded of a file that the walk saw; its reading is mended as people have taught."""
     readable = shown(seen.path)
-    reading = apply_corrections(readable, read_path(text, library_kind), corrections)
+    reading = apply_corrections(readable, reading, corrections)
     return NewFile(
         path=seen.path,
         shown=readable,
@@ -128,6 +127,7 @@ def _scan_folder(
         if directory.problem:
             unreadable.append(directory.path)
             progress.log(directory.problem, path=f"{folder.shown}/{shown(directory.path)}", level="error")
+        changed: list[Seen] = []
         for seen in directory.files:
             before = remaining.pop(seen.path, None)
             if before is not None and (before.size_bytes, before.mtime_ns) == (seen.size_bytes, seen.mtime_ns):
@@ -135,7 +135,10 @@ def _scan_folder(
                     returned.append(before.id)
                 continue
             totals["changed" if before else "new"] += 1
-            batch.append(new_file(seen, library.kind, corrections))
+            changed.append(seen)
+        if changed:
+            readings = read_listing([os.fsdecode(seen.path) for seen in directory.files], library.kind)
+            batch += [new_file(seen, readings[os.fsdecode(seen.path)], corrections) for seen in changed]
         progress.advance(len(directory.files), shown(directory.path) or folder.shown)
         if len(batch) >= BATCH:
             _save(database, library.id, folder.id, batch, progress)

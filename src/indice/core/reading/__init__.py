@@ -3,5 +3,6 @@
 from .corrections import Correction, apply_corrections
 from .model import Fact, Reading, Span
 from .reader import family_of, read_path
+from .siblings import read_listing
 
-__all__ = ["Correction", "Fact", "Reading", "Span", "apply_corrections", "family_of", "read_path"]
+__all__ = ["Correction", "Fact", "Reading", "Span", "apply_corrections", "family_of", "read_listing", "read_path"]
