@@ -55,19 +55,21 @@ const inside = computed(() => {
         <p class="label">{{ t('folders.readings') }}</p>
         <table>
           <tbody>
-            <tr v-for="mark in facts" :key="mark.field" @mouseenter="lit = mark.field" @mouseleave="lit = ''">
+            <template v-for="mark in facts" :key="mark.field">
+            <tr @mouseenter="lit = mark.field" @mouseleave="lit = ''">
               <th>{{ te(`field.${mark.field}`) ? t(`field.${mark.field}`) : mark.field }}</th>
               <td class="value">{{ show(mark.value) }}</td>
               <td class="soft"><q v-if="mark.spans.length" class="mono">{{ quote(mark.spans) }}</q> {{ mark.rule }}</td>
               <td class="act"><button class="link" :aria-expanded="mending === mark.field" :data-test="`correct-${mark.field}`" @click="mending = mending === mark.field ? '' : mark.field">{{ t('folders.correct') }}</button></td>
             </tr>
-            <tr v-if="mended" class="mend">
+            <tr v-if="mended && mending === mark.field" class="mend">
               <td colspan="4">
                 <button class="choice" data-test="drop" @click="teach('drop', null)">{{ t('folders.notThis', { field: name(mended.field) }) }}</button>
                 <span v-if="words.length > 1" class="ends">{{ t('folders.endsHere') }} <button v-for="(word, index) in words.slice(0, -1)" :key="index" class="choice mono" @click="teach('cut', words.slice(index + 1).join(' '))">{{ word }}</button></span>
                 <label class="all"><input v-model="siblings" type="checkbox" /> {{ t('folders.siblings') }}</label>
               </td>
             </tr>
+            </template>
           </tbody>
         </table>
       </div>
@@ -91,7 +93,7 @@ tr:last-child { border: 0; }
 th { text-align: start; font-weight: 400; color: var(--ink-soft); padding: 3px 14px 3px 0; white-space: nowrap; vertical-align: top; width: 1%; }
 td { padding: 3px 10px 3px 0; vertical-align: top; overflow-wrap: anywhere; }
 .value { font-weight: 500; min-width: 80px; }
-.act { width: 1%; padding-inline-end: 0; }
+.act { width: 1%; padding-inline-end: 0; white-space: nowrap; }
 .mend td { padding: 6px 0 8px; }
 .choice { appearance: none; border: 1px solid var(--rule-strong); background: var(--paper); border-radius: 3px; padding: 3px 8px; margin: 0 4px 4px 0; cursor: pointer; }
 .choice:hover { border-color: var(--accent); color: var(--accent); }

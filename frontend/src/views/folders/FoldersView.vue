@@ -50,7 +50,8 @@ const total = (states: Record<string, number>) => Object.values(states).reduce((
 watch(
   nodes,
   (now) => {
-    if (!chosen.value && now.length) {
+    if (chosen.value) reveal(chosen.value)
+    else if (now.length) {
       const root = now[0]!
       if (!opened.value.length) opened.value = [key(root)]
       const first = now.find((n) => n.folder_id === root.folder_id && n.depth > 0 && !n.has_children) ?? root
@@ -59,6 +60,12 @@ watch(
   },
   { immediate: true },
 )
+/** Open every folder above one that an address names. */
+function reveal(place: { folder_id: number; path: string }): void {
+  const parts = place.path.split('/')
+  const above = [`${place.folder_id}:`, ...parts.slice(0, -1).map((_, at) => `${place.folder_id}:${parts.slice(0, at + 1).join('/')}`)]
+  opened.value = [...new Set([...opened.value, ...above])]
+}
 function toggle(node: TreeNode): void {
   opened.value = isOpen.value.has(key(node)) ? opened.value.filter((k) => k !== key(node)) : [...opened.value, key(node)]
 }
