@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import os
 import sys
@@ -78,13 +79,31 @@ def start(
 def _serve(host: str | None, port: int | None, *, demo: bool) -> None:
     from dataclasses import replace
 
-    from .service import Service
-
     settings = _settings()
     if demo and not os.environ.get("INDICE_HOME"):
         settings = replace(settings, home=settings.home.with_name(settings.home.name + "-demo"))
     settings = replace(settings, host=host or settings.host, port=port or settings.port)
+    warm_up = _start_database_early(settings.home) if not settings.database_url else None
+    from .service import Service
+
+    if warm_up is not None:
+        warm_up.join()
     raise typer.Exit(Service(settings, demo=demo, say=lambda text: print(text, flush=True)).run())
+
+
+def _start_database_early(home: Path):
+    """Start the private database while the rest of the program is still loading. What goes wrong is told later, when it is asked for again."""
+    from threading import Thread
+
+    from .store.cluster import Cluster
+
+    def start() -> None:
+        with contextlib.suppress(IndiceError, OSError):
+            Cluster(home).start()
+
+    thread = Thread(target=start, daemon=True)
+    thread.start()
+    return thread
 
 
 @app.command()

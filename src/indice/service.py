@@ -139,55 +139,39 @@ class Service:
             "PYTHONPATH": str(ROOT / "src"),
             "INDICE_DEMO": "1" if self.demo else "",
         }
-        if self.demo:
-            self._prepare_demo(env)
+        almanac_port = self._prepare_demo() if self.demo else 0
         port = free_port(settings.port, settings.host)
         address = f"http://{settings.host}:{port}"
-        self._spawn("worker", ["-m", "indice.cli", "worker"], env)
-        self._spawn(
-            "web",
-            [
-                "-m",
-                "gunicorn",
-                "--worker-class",
-                "gthread",
-                "--workers",
-                "1",
-                "--threads",
-                str(settings.web_threads),
-                "--bind",
-                f"{settings.host}:{port}",
-                "--timeout",
-                "120",
-                "--graceful-timeout",
-                "2",
-                "--access-logfile",
-                "/dev/null",
-                "--no-control-socket",
-                "indice.web.app:create_served_app()",
-            ],
-            env,
-        )
+        options = f"--worker-class gthread --workers 1 --threads {settings.web_threads} --bind {settings.host}:{port}"
+        options += " --timeout 120 --graceful-timeout 2 --access-logfile /dev/null --no-control-socket"
+        self._spawn("web", ["-m", "gunicorn", *options.split(), "indice.web.app:create_served_app()"], env)
         _state_file(settings).write_text(json.dumps({"pid": os.getpid(), "address": address, "demo": self.demo}))
         self._await_web(address)
+        # Nobody waits for these two: the first page is up before they are.
+        if self.demo:
+            self._spawn("almanac", ["-m", "indice.standins.almanac", str(almanac_port)], env)
+        self._spawn("worker", ["-m", "indice.cli", "worker"], env)
         return address
 
-    def _prepare_demo(self, env: dict[str, str]) -> None:
-        from .demo.household import build_household
-        from .standins.almanac import PROFILE
+    def _prepare_demo(self) -> int:
+        """Build the household and set up its source; returns the port of the stand-in."""
+        from .demo import is_built
+        from .standins.profile import PROFILE
         from .store.sources import add_source
 
         household = self.settings.home / "household"
-        if not (household / ".built").is_file():
+        if not is_built(household):
+            from .demo.household import build_household
+
             self.say("Building the made-up household (about a minute) …")
-        build_household(household)
+            build_household(household)
         port_file = self.settings.home / "almanac-port"
         port = free_port(int(port_file.read_text()) if port_file.is_file() else 7801)
         port_file.write_text(str(port))
-        self._spawn("almanac", ["-m", "indice.standins.almanac", str(port)], env)
         assert self._database is not None
         with self._database.begin() as db:
             add_source(db, PROFILE.format(url=f"http://127.0.0.1:{port}/reconcile"), None)
+        return port
 
     def _spawn(self, name: str, arguments: list[str], env: dict[str, str]) -> None:
         logs = self.settings.home / "logs"

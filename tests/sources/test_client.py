@@ -9,7 +9,8 @@ import httpx
 import pytest
 
 from indice.sources import ProfileError, SourceClient, SourceDown, SourceKeyWrong, parse_profile
-from indice.standins.almanac import PROFILE, create_almanac
+from indice.standins.almanac import create_almanac
+from indice.standins.profile import PROFILE
 
 PROFILE_TEXT = PROFILE.format(url="http://almanac.test/reconcile")
 MANIFEST = {"versions": ["0.2"], "name": "Almanac", "batchSize": 2}

@@ -190,7 +190,7 @@ def test_what_is_not_there_is_told(owner: FlaskClient, path: str) -> None:
 
 
 def test_the_key_of_a_source_never_comes_out(owner: FlaskClient) -> None:
-    from indice.standins.almanac import PROFILE
+    from indice.standins.profile import PROFILE
 
     assert (
         owner.post(

@@ -16,7 +16,8 @@ from indice.demo.media import write_subtitle, write_track, write_video
 from indice.demo.posters import cover
 from indice.demo.world import albums
 from indice.settings import Settings
-from indice.standins.almanac import PROFILE, create_almanac
+from indice.standins.almanac import create_almanac
+from indice.standins.profile import PROFILE
 from indice.store.database import Database
 from indice.store.entries import restore
 from indice.store.export import export_entries

@@ -16,15 +16,14 @@ from pathlib import Path
 
 from PIL import Image
 
+from . import VERSION, is_built
 from .media import write_photo, write_subtitle, write_track, write_video
 from .photographs import SCENES, render
 from .posters import backdrop, cover, poster
 from .world import Album, Film, Series, albums, films, series_list
 
-__all__ = ["VERSION", "build_household"]
+__all__ = ["build_household"]
 
-VERSION = "6"
-"""Raised when the household changes, so that an older one is built anew."""
 
 Task = Callable[[], None]
 
@@ -439,8 +438,7 @@ def _run(task: Task) -> None:
 
 def build_household(root: Path) -> bool:
     """Build the folders below `root`; False when they stand there already."""
-    stamp = root / ".built"
-    if stamp.is_file() and stamp.read_text() == VERSION:
+    if is_built(root):
         return False
     if root.exists():
         shutil.rmtree(root)
@@ -456,5 +454,5 @@ def build_household(root: Path) -> bool:
         for _ in pool.map(_run, tasks, chunksize=4):
             pass
     _odd_files(root)
-    stamp.write_text(VERSION)
+    (root / ".built").write_text(VERSION)
     return True

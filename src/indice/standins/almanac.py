@@ -21,73 +21,7 @@ from ..core.reading.scan import without_accents
 from ..demo.posters import backdrop, cover, poster
 from ..demo.world import Album, Film, Series, albums, films, series_list
 
-__all__ = ["PROFILE", "create_almanac"]
-
-PROFILE = """# Profile of the stand-in source that ships with Indice.
-name = "Almanac"
-url = "{url}"
-languages = ["en", "de", "ja"]
-scheme = "almanac"
-
-[movie]
-type = "Film"
-[movie.fields]
-title = "title"
-original_title = "originalTitle"
-aliases = "alsoKnownAs"
-date = "released"
-runtime = "length"
-plot = "synopsis"
-genres = "genre"
-directors = "director"
-cast = "cast"
-artwork = "poster"
-backdrop = "still"
-
-[series]
-type = "Series"
-[series.fields]
-title = "title"
-aliases = "alsoKnownAs"
-date = "released"
-runtime = "length"
-plot = "synopsis"
-genres = "genre"
-cast = "cast"
-artwork = "poster"
-backdrop = "still"
-episodes = "episodes"
-
-[episode]
-type = "Episode"
-[episode.fields]
-title = "title"
-season = "season"
-number = "number"
-absolute = "runningNumber"
-date = "released"
-runtime = "length"
-plot = "synopsis"
-
-[album]
-type = "Album"
-[album.fields]
-title = "title"
-artists = "artist"
-date = "released"
-genres = "genre"
-artwork = "poster"
-tracks = "tracks"
-
-[track]
-type = "Track"
-[track.fields]
-title = "title"
-artists = "artist"
-disc = "disc"
-number = "number"
-runtime = {{ property = "seconds", unit = "seconds" }}
-"""
+__all__ = ["create_almanac"]
 
 Values = dict[str, list[dict[str, Any]]]
 

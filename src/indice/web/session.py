@@ -6,6 +6,7 @@ import hmac
 import os
 import secrets
 from datetime import timedelta
+from functools import cache
 
 from apiflask import APIBlueprint
 from argon2 import PasswordHasher
@@ -116,7 +117,7 @@ def sign_in(body: SignIn) -> Done:
     with begin() as db:
         person = db.scalars(select(Person).where(func.lower(Person.name) == body.name.strip().lower())).first()
         try:
-            hasher.verify(person.password_hash if person else _NOBODY, body.password)
+            hasher.verify(person.password_hash if person else _nobody(), body.password)
         except (VerifyMismatchError, InvalidHashError):
             person = None
         if person is None:
@@ -125,7 +126,10 @@ def sign_in(body: SignIn) -> Done:
     return Done()
 
 
-_NOBODY = hasher.hash(secrets.token_urlsafe(16))
+@cache
+def _nobody() -> str:
+    """A hash that no password fits, so that an unknown name takes as long as a wrong password."""
+    return hasher.hash(secrets.token_urlsafe(16))
 
 
 @bp.delete("/session")

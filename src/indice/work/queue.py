@@ -5,8 +5,8 @@ from __future__ import annotations
 import traceback
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
-import procrastinate
 import structlog
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
@@ -19,6 +19,9 @@ from ..store.models import Job, Library, now
 from .match import match_library
 from .progress import Progress, Stopped
 from .scan import scan_library
+
+if TYPE_CHECKING:
+    from procrastinate import App
 
 __all__ = ["Queue", "ensure_queue", "perform", "request_job"]
 
@@ -92,6 +95,8 @@ def ensure_queue(database: Database) -> None:
     with database.engine.begin() as link:
         if link.execute(text("select to_regclass('procrastinate_jobs')")).scalar() is not None:
             return
+    import procrastinate
+
     connector = procrastinate.SyncPsycopgConnector(conninfo=database.plain_url)
     app = procrastinate.App(connector=connector)
     with app.open():
@@ -106,6 +111,8 @@ class Queue:
 
     def defer(self, job_id: int) -> None:
         """Hand a job to whichever worker is free."""
+        import procrastinate  # loaded on the first job: the first page does not wait for it
+
         app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=self.database.plain_url))
         with app.open():
             app.configure_task("perform", queue="indice", queueing_lock=f"job-{job_id}").defer(
@@ -122,8 +129,10 @@ class Queue:
             )
 
 
-def worker_app(database: Database, settings: Settings) -> procrastinate.App:
+def worker_app(database: Database, settings: Settings) -> App:
     """The queue's side that performs."""
+    import procrastinate
+
     app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database.plain_url))
 
     @app.task(name="perform", queue="indice")
