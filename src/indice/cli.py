@@ -447,7 +447,7 @@ def main() -> None:
     if sys.argv[1:3] == ["read", "--jsonl"] and len(sys.argv) == 3:
         raise SystemExit(read_jsonl())
     try:
-        app()
+        app(prog_name="indice")
     except IndiceError as error:
         print(f"indice: {error.message}", file=sys.stderr)
         if error.hint:

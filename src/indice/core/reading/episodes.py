@@ -1,0 +1,305 @@
+"""What a segment says of an episode: the marks of season and number, dates, running numbers, its title."""
+
+from __future__ import annotations
+
+import re
+
+from .found import Work
+from .parts import (
+    PART,
+    PART_NUMBERS,
+    RELEASE,
+    last_match,
+    number_of,
+    split_aka,
+    tail_start,
+    take_edition,
+    take_technical,
+    title_of,
+)
+from .scan import Bracket, Scan
+from .seriesmarks import (
+    ABSOLUTE_DASH,
+    DATE,
+    DOUBLE_WORD,
+    EAST,
+    EAST_EPISODE,
+    EAST_SEASON,
+    EPISODE_WORD,
+    MARKS,
+    NUMBER_WORD,
+    NXNN,
+    SPECIAL_MARK,
+    number,
+    span_numbers,
+)
+
+__all__ = ["read_episode"]
+
+
+def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: int | None) -> bool:
+    """Read marks of season and episode; False when there is none."""
+    text = seen.text
+    mark = _find_mark(seen, begin, folder, in_season)
+    if mark is None:
+        return False
+    start, end, season, numbers, absolute, date, part, proper = mark
+    where = (start, end)
+    if season is not None:
+        work.season = (season, *where, "season in the mark")
+    if numbers:
+        work.episodes = (numbers, *where, "mark of the episode")
+    if absolute:
+        work.absolute = (absolute, *where, "bare number, and no season")
+    if date:
+        work.date = (date, *where, "day it was aired")
+    if part:
+        work.part = (part, *where, "letter after the episode's number")
+    work.mark_end = end
+    head_end = start
+    if proper:
+        work.technical["proper"] = (True, *where, "second version of a release")
+    _series_head(seen, work, begin, head_end)
+    tail = tail_start(seen, end, loose=False)
+    title_start, title_end = end, tail
+    unused = [b for b in seen.brackets if b.start >= end and b.start < tail]
+    for bracket in unused:
+        if (
+            bracket.used
+            or bracket.technical
+            or re.fullmatch(r"[0-9A-Fa-f]{8}", bracket.inner)
+            or not _belongs_to_title(bracket, seen, end)
+        ):
+            title_end = min(title_end, bracket.start)
+    release = None if tail < len(text) else RELEASE.search(text)
+    take_edition(seen, work, end)
+    take_technical(seen, work, tail)
+    if release and seen.dotted and "release" not in work.technical and release.start() > end and not folder:
+        pass
+    work.subtitle = title_of(seen, title_start, title_end, "what stands after the mark")
+    if work.subtitle and date is None and numbers:
+        inner_date = DATE.search(text, end, title_end)
+        if inner_date and not text[end : inner_date.start()].strip(" ._-"):
+            work.date = (_iso(inner_date), inner_date.start(), inner_date.end(), "day it was aired")
+            work.subtitle = title_of(seen, inner_date.end(), title_end, "what stands after the mark")
+    _episode_part(seen, work)
+    split_aka(seen, work)
+    work.bare = work.title is None
+    return True
+
+
+def _belongs_to_title(bracket: Bracket, seen: Scan, mark_end: int) -> bool:
+    """A bracket between the mark and the technical words is left out of the title, unless words follow it."""
+    after = seen.text[bracket.end :].strip(" ._-")
+    return bool(after) and after[0].isalpha() and not any(t.start >= bracket.end for t in seen.techs)
+
+
+def _episode_part(seen: Scan, work: Work) -> None:
+    if work.subtitle is None:
+        return
+    _, start, end, rule = work.subtitle
+    match = last_match(PART, seen.text, start, end)
+    if match is None or match.end() < end - 1:
+        return
+    if match.start() == start or re.match(r"(?:pt|cd|disc|disk)", match.group(), re.IGNORECASE):
+        work.part = (number_of(match["n"]), match.start(), match.end(), "word for a part")
+        work.subtitle = title_of(seen, start, match.start(), rule)
+
+
+def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
+    """The series' title and year, which stand before the mark."""
+    head = [y for y in seen.years if begin <= y[0] and y[1] <= head_end]
+    if head:
+        year = head[-1]
+        bracket = next((b for b in seen.brackets if b.start < year[0] < b.end), None)
+        after = seen.text[bracket.end if bracket else year[1] : head_end].strip(" ._-–([")
+        before = seen.text[begin : bracket.start if bracket else year[0]].strip(" ._-–([")
+        if before and (bracket is not None or not after):
+            work.year = (year[2], year[0], year[1], "year in brackets" if bracket else "year after the series' title")
+            head_end = bracket.start if bracket else year[0]
+            if bracket:
+                bracket.used = True
+    season = EAST_SEASON.search(seen.text, begin, head_end) or DOUBLE_WORD.search(seen.text, begin, head_end)
+    if season is not None and work.season is None and season.start() > begin:
+        digits = next(group for group in season.groups() if group)
+        work.season = (number(digits), season.start(), season.end(), "word for a season")
+        if work.absolute is not None:
+            work.episodes, work.absolute = work.absolute, None
+        head_end = season.start()
+    brackets = [
+        b.start for b in seen.brackets if begin < b.start < head_end and seen.text[begin : b.start].strip(" ._-")
+    ]
+    alone = next((b for b in seen.brackets if begin <= b.start < head_end), None)
+    if (
+        alone is not None
+        and not alone.technical
+        and not seen.text[begin : alone.start].strip(" ._-")
+        and not seen.text[alone.end : head_end].strip(" ._-[]")
+    ):
+        work.title = title_of(seen, alone.start + 1, alone.end - 1, "title in brackets of its own")
+        return
+    work.title = title_of(seen, begin, min([head_end, *brackets]), "what stands before the mark of the episode")
+
+
+_Mark = tuple[int, int, "int | None", "list[int]", "list[int]", "str | None", "int | None", bool]
+
+
+_DIGIT = re.compile(r"[0-9一二三四五六七八九十]")
+_VERSION = re.compile(r"v[2-9](?![0-9])", re.IGNORECASE)
+
+
+def _season_and_episode(text: str, begin: int) -> _Mark | None:
+    """The surest mark that gives both."""
+    for pattern in MARKS:
+        if (pattern is EAST and text.isascii()) or (pattern is NXNN and "x" not in text and "X" not in text):
+            continue
+        match = pattern.search(text, begin)
+        if match is None:
+            continue
+        groups = match.groupdict()
+        season = next(number(groups[name]) for name in ("season", "season2", "season3") if groups.get(name))
+        numbers = span_numbers(number(groups["first"]), groups.get("more") or "")
+        letter = groups.get("letter")
+        proper = None if letter else _VERSION.match(text, match.end())
+        part = PART_NUMBERS[letter.lower()] if letter else None
+        return (match.start(), match.end() + (2 if proper else 0), season, numbers, [], None, part, bool(proper))
+    return None
+
+
+def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _Mark | None:
+    text = seen.text
+    if not _DIGIT.search(text, begin):
+        return None
+    mark = _season_and_episode(text, begin)
+    if mark is not None:
+        return mark
+    if folder:
+        return None
+    date = DATE.search(text, begin)
+    if date is not None:
+        return (date.start(), date.end(), None, [], [], _iso(date), None, False)
+    special = SPECIAL_MARK.search(text, begin)
+    if special is not None:
+        return (special.start(), special.end(), 0, [int(special["first"])], [], None, None, False)
+    limit = next((t.start for t in seen.techs if t.strong and t.start > begin), len(text))
+    match = NUMBER_WORD.search(text, begin, limit) or EPISODE_WORD.search(text, begin, limit)
+    if match is None:
+        match = next((m for b in seen.brackets if (m := EPISODE_WORD.search(text, b.start, b.end))), None)
+    if match is not None and _reaches(text, match, begin):
+        letter = match["letter"]
+        numbers = span_numbers(int(match["first"]), match["more"])
+        if in_season is not None and len(match["first"]) >= 3 and _fits(match["first"], in_season):
+            numbers = [int(match["first"][len(str(in_season)) :])]
+        return (
+            match.start(),
+            match.end(),
+            None,
+            numbers,
+            [],
+            None,
+            PART_NUMBERS[letter.lower()] if letter else None,
+            False,
+        )
+    east = EAST_EPISODE.search(text, begin)
+    if east is not None:
+        return (east.start(), east.end(), None, [number(east["first"] or east["first2"])], [], None, None, False)
+    return _bare_number(seen, begin, limit, in_season)
+
+
+def _reaches(text: str, match: re.Match[str], begin: int) -> bool:
+    """`E5 to Nowhere` begins with a mark that is none."""
+    return not (match.start() == begin and re.match(r"\s+[a-z]", text[match.end() :]))
+
+
+_LEADING_NUMBER = re.compile(
+    r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:[-–&+](?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])"
+)
+_NUMBER = r"(?<=[^\W\d_][\s._])(?P<first>[0-9]{2,4})(?P<half>)(?P<last>)(?P<letter>)(?P<proper>v[2-9])?"
+_LAST_NUMBER = re.compile(_NUMBER + r"(?=[\s._-]*$|[\s._]*[\[(])")
+_MIDDLE_NUMBER = re.compile(_NUMBER + r"(?=\s+[-–]\s)")
+_DOTTED_NUMBER = re.compile(_NUMBER.replace("{2,4}", "{3}") + r"(?=[._][^\W\d_])")
+
+
+def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _Mark | None:
+    text = seen.text
+    lead = _LEADING_NUMBER.match(text[begin:])
+    later = lead is not None and re.match(r"\s+[^\W\d_]", text[begin + lead.end() :]) is not None and not lead["last"]
+    if later and not any(ABSOLUTE_DASH.finditer(text, begin + 1, limit)):
+        later = False
+    boxed = _boxed_number(seen, begin) if lead is None else None
+    if boxed is not None:
+        return boxed
+    if lead is not None and not later:
+        match, offset = lead, begin
+    else:
+        found = [
+            m
+            for m in ABSOLUTE_DASH.finditer(text, begin, limit)
+            if not (later and m.start("first") <= begin)
+            and not any(b.start < m.start("first") < b.end for b in seen.brackets)
+        ]
+        plain = None
+        if in_season is not None and not found:
+            plain = next(
+                (
+                    m
+                    for m in re.finditer(
+                        r"(?<=[\s._-])(?P<first>[0-9]{2,4})(?P<letter>[a-d])?(?P<half>)(?P<last>)(?P<proper>)(?=$|[\s._-])",
+                        text[:limit],
+                    )
+                    if _fits(m["first"], in_season)
+                ),
+                None,
+            )
+        if not found and plain is None:
+            limited = text[begin:limit]
+            plain = _LAST_NUMBER.search(limited) or (_DOTTED_NUMBER if seen.dotted else _MIDDLE_NUMBER).search(limited)
+            if plain is not None and 1888 <= int(plain["first"]) <= 2028:
+                plain = None
+            if plain is not None:
+                match, offset = plain, begin
+                return _as_number(match, offset, in_season)
+        if not found and plain is None:
+            return None
+        match, offset = (found[-1] if plain is None and len(found) == 1 else found[0] if found else plain), 0
+        assert match is not None
+    return _as_number(match, offset, in_season)
+
+
+def _boxed_number(seen: Scan, begin: int) -> _Mark | None:
+    """`[Group][Title][04][1080p]`: everything stands in brackets of its own."""
+    outside = re.sub(r"\[[^\]]*\]|\([^)]*\)", "", seen.text[begin:]).strip(" ._-")
+    for place, bracket in enumerate(seen.brackets):
+        digits = re.fullmatch(r"\s*(?:ep?)?(?P<first>[0-9]{1,3})(?P<proper>v[2-9])?\s*", bracket.inner, re.IGNORECASE)
+        if digits and bracket.start >= begin and (place > 0 or outside) and (not outside or bracket.start > begin):
+            return (bracket.start, bracket.end, None, [], [int(digits["first"])], None, None, bool(digits["proper"]))
+    return None
+
+
+def _as_number(match: re.Match[str], offset: int, in_season: int | None) -> _Mark:
+    value = int(match["first"])
+    start, end = offset + match.start("first"), offset + match.end()
+    letter = match["letter"]
+    part = PART_NUMBERS[letter.lower()] if letter else None
+    last = int(match["last"]) if match["last"] else value
+    numbers = list(range(value, last + 1)) if value <= last < value + 100 else [value]
+    proper = bool(match["proper"])
+    if in_season is None:
+        return (start, end, None, [], numbers, None, part, proper)
+    digits = match["first"]
+    if len(digits) >= 3 and _fits(digits, in_season):
+        numbers = [int(digits[len(str(in_season)) :])]
+    return (start, end, None, numbers, [], None, part, proper)
+
+
+def _fits(digits: str, season: int) -> bool:
+    return (
+        len(digits) < 3
+        or (digits.startswith(str(season)) and len(digits) - len(str(season)) == 2)
+        or (digits.startswith(f"{season:02d}") and len(digits) == 4)
+    )
+
+
+def _iso(match: re.Match[str]) -> str:
+    year, month, day = (match[k] or match[f"{k}2"] or match[f"{k}3"] for k in ("y", "m", "d"))
+    return f"{year}-{int(month):02d}-{int(day):02d}"

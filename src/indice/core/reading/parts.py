@@ -1,0 +1,295 @@
+"""The parts that names of films and of episodes share: groups, technical words, editions, titles, numbered parts."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from .found import Found, Work
+from .scan import Scan, tidy_title
+
+__all__ = [
+    "AKA",
+    "BARE",
+    "PART",
+    "PART_NUMBERS",
+    "SCRAMBLED",
+    "last_match",
+    "leading_bracket",
+    "number_of",
+    "residue",
+    "split_aka",
+    "tail_start",
+    "take_edition",
+    "take_technical",
+    "title_of",
+]
+
+PART = re.compile(
+    r"(?<![^\W_])(?:cd|disc|disk|dvd|pt|part|parte|partie|teil|deel|del|část|часть)[\s._-]*(?P<n>[0-9]{1,2}|[a-h]|i{1,3}|iv|v|vi|one|two|three|four)(?:\s?(?:of|von|de)\s?[0-9]{1,2})?(?![^\W_])",
+    re.IGNORECASE,
+)
+AKA = re.compile(r"[\s._(\[]+(?:aka|a\.k\.a\.?|alias)[\s._:]+", re.IGNORECASE)
+SITE = re.compile(
+    r"^\s*(?:www\.)?[\w-]+(?:\.[\w-]+)*\.(?:com|net|org|info|test|example|tv|to|cc|me|io|co|eu|de|fr|es|ru)\s*$",
+    re.IGNORECASE,
+)
+RELEASE = re.compile(r"(?<=[^\s])-(?P<group>[^\W_][\w@]*)(?P<tail>(?:\s*[\[(][^\])]*[\])])*)$")
+_ORDINAL_EDITION = re.compile(
+    r"(?<![^\W_])(?:the\s+)?[0-9]{1,3}(?:st|nd|rd|th)[\s._]anniversary(?:[\s._](?:edition|remaster|cut))?",
+    re.IGNORECASE,
+)
+_EDITION_BRACE = re.compile(r"^edition-(?P<words>.+)$", re.IGNORECASE)
+_EDITION_WORDS = re.compile(r"(?<![^\W_])(?:[^\W\d_]+['’]?[^\W\d_]*[\s._])?(?:edition|cut)$", re.IGNORECASE)
+PART_NUMBERS = {
+    "a": 1,
+    "b": 2,
+    "c": 3,
+    "d": 4,
+    "e": 5,
+    "f": 6,
+    "g": 7,
+    "h": 8,
+    "i": 1,
+    "ii": 2,
+    "iii": 3,
+    "iv": 4,
+    "v": 5,
+    "vi": 6,
+    "one": 1,
+    "two": 2,
+    "three": 3,
+    "four": 4,
+}
+BARE = re.compile(
+    r"^(?:movie|film|video|feature|main|main feature|full movie|title[\s_]?t?[0-9]*|[0-9]{1,2}|vts[_ ][0-9_ ]+|video_ts|index|disc|disk|cd[0-9]|play|file|untitled|[0-9a-f]{12,})$",
+    re.IGNORECASE,
+)
+SCRAMBLED = re.compile(
+    r"^(?=[^\W_]*[0-9])(?=[^\W_]*[a-z])[a-z0-9]{10,}$|^[a-z0-9]+-[a-z0-9]+(?:[0-9]{3,4}|xvid|x264)[a-z]?$",
+    re.IGNORECASE,
+)
+
+
+def last_match(pattern: re.Pattern[str], text: str, start: int, end: int) -> re.Match[str] | None:
+    """The last place where a pattern matches."""
+    matches = list(pattern.finditer(text, start, end))
+    return matches[-1] if matches else None
+
+
+def number_of(text: str) -> int:
+    return int(text) if text.isdigit() else PART_NUMBERS[text.lower()]
+
+
+def leading_bracket(seen: Scan, work: Work) -> int:
+    """Skip a site or take a group that stands in brackets before everything; returns where the name begins."""
+    begin = 0
+    while seen.brackets and seen.text[begin:].lstrip(" .-_").startswith(("[", "(", "{")):
+        bracket = next((b for b in seen.brackets if b.start >= begin), None)
+        if bracket is None or seen.text[begin : bracket.start].strip(" .-_"):
+            break
+        inner = bracket.inner.strip()
+        if SITE.match(inner) or inner.lower().startswith("www"):
+            work.ignored.append((bracket.start, bracket.end))
+        elif (
+            bracket.technical
+            or bracket.used
+            or not inner
+            or inner.isdigit()
+            or seen.text[bracket.start] != "["
+            or "release" in work.technical
+            or not seen.text[bracket.end :].strip()
+        ):
+            break
+        else:
+            work.technical["release"] = (inner, bracket.start, bracket.end, "group in brackets at the start")
+        bracket.used = True
+        begin = bracket.end
+    return begin
+
+
+def tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:
+    """Where the technical part begins, at or after `anchor`; `loose` lets weak words begin it."""
+    size = len(seen.text)
+    closing = [b for b in seen.brackets if b.technical]
+    first = next(
+        (
+            t
+            for t in seen.techs
+            if t.start >= anchor and (t.strong or loose or any(b.start < t.start < b.end for b in closing))
+        ),
+        None,
+    )
+    if first is None:
+        last = _trailing_run(seen, anchor)
+        after_dash = (
+            last is not None and seen.text[:last].endswith(" - ") and any(c.isalnum() for c in seen.text[anchor:last])
+        )
+        return last if last is not None and (seen.dotted or after_dash) else size
+    place = seen.techs.index(first)
+    start, token = first.start, first.first
+    while place > 0:
+        earlier = seen.techs[place - 1]
+        if (
+            earlier.start < anchor
+            or earlier.last != token - 1
+            or any(b.start < first.start < b.end for b in seen.brackets)
+        ):
+            break
+        if earlier.first == 0 or (" - " in seen.text[earlier.end : start]):
+            break
+        place, start, token = place - 1, earlier.start, earlier.first
+    around = next((b for b in seen.brackets if b.start < start < b.end), None)
+    if around is not None:
+        return around.start
+    return start
+
+
+def _trailing_run(seen: Scan, anchor: int) -> int | None:
+    start, index = None, len(seen.tokens)
+    for tech in reversed(seen.techs):
+        if tech.last != index - 1 or tech.start < anchor or tech.first == 0:
+            break
+        start, index = tech.start, tech.first
+    return start
+
+
+def take_technical(seen: Scan, work: Work, start: int) -> None:
+    """State the technical words from `start` on, and those in brackets of their own."""
+    many: dict[str, list[Any]] = {"audio_codec": [], "hdr": [], "languages": []}
+    places: dict[str, list[int]] = {}
+    closed = [b for b in seen.brackets if b.technical]
+    for tech in seen.techs:
+        if tech.start < start and not any(b.start < tech.start < b.end for b in closed):
+            continue
+        if not tech.facts:
+            work.ignored.append((tech.start, tech.end))
+        for name, value in tech.facts:
+            if name == "edition":
+                if work.edition is None:
+                    work.edition = (
+                        tidy_title(seen.text[tech.start : tech.end], dotted=seen.dotted),
+                        tech.start,
+                        tech.end,
+                        "word for a cut or an issue",
+                    )
+            elif name in many:
+                if value not in many[name]:
+                    many[name].append(value)
+                places.setdefault(name, []).extend((tech.start, tech.end))
+            elif name not in work.technical:
+                work.technical[name] = (value, tech.start, tech.end, f"technical word for {name.replace('_', ' ')}")
+    for name, values in many.items():
+        if values and name not in work.technical:
+            shown = values if name == "audio_codec" else sorted(values)
+            work.technical[name] = (
+                shown,
+                min(places[name]),
+                max(places[name]),
+                f"technical word for {name.replace('_', ' ')}",
+            )
+    if (
+        work.technical.get("bit_depth", (0,))[0] in (16, 24)
+        and "audio_codec" not in work.technical
+        and "sample_rate" not in work.technical
+    ):
+        pass
+    _take_release(seen, work, start)
+
+
+def _take_release(seen: Scan, work: Work, start: int) -> None:
+    if "release" in work.technical:
+        return
+    match = RELEASE.search(seen.text)
+    if match is None or match.start() < start or not (seen.techs or seen.dotted):
+        return
+    if seen.text[: match.start()].endswith(" ") or any(
+        tech.end > match.start("group") >= tech.start for tech in seen.techs
+    ):
+        return
+    if not any(tech.end <= match.start() for tech in seen.techs if tech.start >= start) and not (
+        seen.dotted and start < len(seen.text)
+    ):
+        return
+    if match["group"].isdigit() and len(match["group"]) < 3:
+        return
+    work.technical["release"] = (match["group"], match.start("group"), match.end("group"), "group after the last dash")
+
+
+def take_edition(seen: Scan, work: Work, start: int) -> None:
+    """Editions that are no fixed word: `{edition-…}`, `40th Anniversary Edition`, `[Collector's Edition]`."""
+    for bracket in seen.brackets:
+        if bracket.used:
+            continue
+        brace = _EDITION_BRACE.match(bracket.inner.strip())
+        words = (
+            brace["words"]
+            if brace
+            else bracket.inner.strip()
+            if _EDITION_WORDS.search(bracket.inner.strip()) and bracket.start >= start
+            else None
+        )
+        if words:
+            at = bracket.start + 1 + (len("edition-") if brace else 0)
+            work.edition = (tidy_title(words, dotted=seen.dotted), at, bracket.end - 1, "edition in brackets")
+            bracket.used = True
+            return
+    match = _ORDINAL_EDITION.search(seen.text, start)
+    if match:
+        work.edition = (
+            tidy_title(match.group(), dotted=seen.dotted),
+            match.start(),
+            match.end(),
+            "anniversary edition",
+        )
+
+
+def residue(seen: Scan, work: Work, start: int, end: int) -> list[tuple[int, int]]:
+    """The stretches between `start` and `end` that no fact, bracket or technical word has taken."""
+    taken = sorted(
+        [(t.start, t.end) for t in seen.techs if t.end > start]
+        + [(b.start, b.end) for b in seen.brackets if b.end > start]
+        + [(f[1], f[2]) for f in (work.part, work.edition) if f]
+        + [(f[1], f[2]) for f in work.technical.values()]
+    )
+    rest: list[tuple[int, int]] = []
+    place = start
+    for left, right in [*taken, (end, end)]:
+        if left > place and any(c.isalnum() for c in seen.text[place : min(left, end)]):
+            rest.append((place, min(left, end)))
+        place = max(place, right)
+    return rest
+
+
+def title_of(seen: Scan, start: int, end: int, rule: str) -> Found | None:
+    raw = seen.text[start:end]
+    here = raw.strip(" -–_")
+    text = tidy_title(raw, dotted=seen.dotted or (here.count(".") > 1 and " " not in here))
+    if not text or not any(c.isalnum() or ord(c) > 0x2000 for c in text):
+        return None
+    while start < end and seen.text[start] in " ._-–([":
+        start += 1
+    while end > start and seen.text[end - 1] in " ._-–([":
+        end -= 1
+    return (text, start, end, rule)
+
+
+def split_aka(seen: Scan, work: Work) -> None:
+    """`One Title AKA Another` states two."""
+    if work.title is None:
+        return
+    _, start, end, rule = work.title
+    match = AKA.search(seen.text, start)
+    if match is None:
+        return
+    if match.start() < end:
+        work.title = title_of(seen, start, match.start(), rule) or work.title
+        alternative = title_of(seen, match.end(), max(end, match.end()), "second title after AKA")
+    else:
+        bracket = next((b for b in seen.brackets if b.start <= match.start() < b.end), None)
+        alternative = title_of(seen, match.end(), bracket.end - 1, "second title after AKA") if bracket else None
+        if bracket:
+            bracket.used = True
+    if alternative:
+        text, left, right, why = alternative
+        work.alt_title = (text.rstrip(")]"), left, right, why)
