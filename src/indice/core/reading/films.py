@@ -18,75 +18,29 @@ from .parts import (
     take_technical,
     title_of,
 )
-from .scan import Scan
+from .scan import Scan, tidy_title
 
 __all__ = ["read_film"]
 
 
+_ORDER = re.compile(r"0[0-9]\s+(?=\S)|[0-9]{1,2}(?:\.\s+|\s+[-–]\s+)(?=\S)")
+"""The place of a film in a set, written before its title."""
+
+_Year = tuple[int, int, int, bool]
+
+
 def read_film(seen: Scan, work: Work, begin: int) -> None:
-    text = seen.text
-    size = len(text)
-    in_brackets = [y for y in seen.years if y[3] and _year_bracket(seen, y) and y[0] >= begin]
-    strong_tail = next((t.start for t in seen.techs if t.strong and t.start > begin), size)
-    bare = [y for y in seen.years if not y[3] and begin <= y[0] and y[0] < max(strong_tail, begin + 1)]
-    year = in_brackets[-1] if in_brackets else None
-    if year is not None and len(in_brackets) > 1 and re.fullmatch(r"\s?[-–]\s?", text[in_brackets[-2][1] : year[0]]):
-        year = in_brackets[-2]
-    if year is None and bare:
-        candidate = bare[-1]
-        before = text[begin : candidate[0]].strip(" ._-[](){}")
-        after_year = text[candidate[1] : min(strong_tail, size)].strip(" ._-[](){}")
-        if before or (
-            candidate[0] <= begin + 1
-            and after_year
-            and re.match(r"\s*[-–.)_]", text[candidate[1] :])
-            and len(bare) == 1
-            and not seen.techs
-        ):
-            year = candidate
-    if year is not None:
-        bracket = next((b for b in seen.brackets if b.start < year[0] < b.end), None)
-        left, right = (bracket.start, bracket.end) if bracket else (year[0], year[1])
-        if bracket:
-            bracket.used = True
-        work.year = (
-            year[2],
-            year[0],
-            year[1],
-            "year in brackets" if year[3] else "last year before the technical words",
-        )
-        if not text[begin:left].strip(" ._-"):
-            begin = right
-            tail = tail_start(seen, begin, loose=False)
-            head_end = min([tail, *(b.start for b in seen.brackets if b.start > begin)])
-            after = head_end
-        else:
-            head_end, after = left, right
-            tail = tail_start(seen, right, loose=True)
-    else:
+    """State what the segment says, from `begin` on."""
+    year = _find_year(seen, begin)
+    if year is None:
+        head_end = after = _end_without_year(seen, begin)
         tail = tail_start(seen, begin + 1, loose=False)
-        first_bracket = next(
-            (b.start for b in seen.brackets if b.start > begin and text[begin : b.start].strip(" ._-")), size
-        )
-        head_end = after = min(tail, first_bracket)
-    head_end = min(
-        [
-            head_end,
-            *(
-                b.start
-                for b in seen.brackets
-                if begin < b.start < head_end
-                and text[begin : b.start].strip(" ._-")
-                and (b.technical or b.used or not year)
-            ),
-        ]
-    )
-    first = next(
-        (b for b in seen.brackets if begin < b.start < head_end and not b.used and text[begin : b.start].strip(" ._-")),
-        None,
-    )
-    if first is not None and not text[first.end : head_end].strip(" ._-[]()") and not AKA.match(text, first.start):
-        head_end = first.start
+    else:
+        begin, head_end, after, tail = _around_year(seen, work, begin, year)
+    order = _ORDER.match(seen.text, begin, head_end) if year is not None and year[0] > begin else None
+    begin = order.end() if order else begin
+    head_end = _before_brackets(seen, begin, head_end, year is not None)
+    head_end = _edition_in_head(seen, work, begin, head_end)
     work.title = title_of(seen, begin, head_end, "what stands before the year and the technical words")
     take_edition(seen, work, after)
     take_technical(seen, work, min(tail, after) if year else tail)
@@ -95,7 +49,69 @@ def read_film(seen: Scan, work: Work, begin: int) -> None:
     if year is not None or work.part is None:
         _take_version(seen, work, after)
     title = work.title[0] if work.title else ""
-    work.bare = not title or (year is None and (BARE.match(title) is not None or SCRAMBLED.match(text) is not None))
+    work.bare = not title or (
+        year is None and (BARE.match(title) is not None or SCRAMBLED.match(seen.text) is not None)
+    )
+
+
+def _find_year(seen: Scan, begin: int) -> _Year | None:
+    """In brackets, else the last number before the technical words that can be one, unless it is all there is."""
+    text = seen.text
+    in_brackets = [y for y in seen.years if y[3] and _year_bracket(seen, y) and y[0] >= begin]
+    if len(in_brackets) > 1 and re.fullmatch(r"\s?[-–]\s?", text[in_brackets[-2][1] : in_brackets[-1][0]]):
+        return in_brackets[-2]
+    if in_brackets:
+        return in_brackets[-1]
+    strong_tail = next((t.start for t in seen.techs if t.strong and t.start > begin), len(text))
+    bare = [y for y in seen.years if not y[3] and begin <= y[0] < max(strong_tail, begin + 1)]
+    if not bare:
+        return None
+    candidate = bare[-1]
+    around = text[begin : candidate[0]] + text[candidate[1] : strong_tail]
+    return candidate if any(letter.isalnum() for letter in around) else None
+
+
+def _around_year(seen: Scan, work: Work, begin: int, year: _Year) -> tuple[int, int, int, int]:
+    """State the year; where the title begins and ends, where the rest begins, and where the technical words do."""
+    bracket = next((b for b in seen.brackets if b.start < year[0] < b.end), None)
+    left, right = (bracket.start, bracket.end) if bracket else (year[0], year[1])
+    if bracket:
+        bracket.used = True
+    rule = "year in brackets" if year[3] else "last year before the technical words"
+    work.year = (year[2], year[0], year[1], rule)
+    if seen.text[begin:left].strip(" ._-"):
+        return begin, left, right, tail_start(seen, right, loose=True)
+    tail = tail_start(seen, right, loose=False)
+    head_end = min([tail, *(b.start for b in seen.brackets if b.start > right)])
+    return right, head_end, head_end, tail
+
+
+def _end_without_year(seen: Scan, begin: int) -> int:
+    brackets = (b.start for b in seen.brackets if b.start > begin and seen.text[begin : b.start].strip(" ._-"))
+    return min(tail_start(seen, begin + 1, loose=False), next(brackets, len(seen.text)))
+
+
+def _before_brackets(seen: Scan, begin: int, head_end: int, has_year: bool) -> int:
+    """A title ends before the first bracket that states something, or that nothing but brackets follows."""
+    text = seen.text
+    inside = [b for b in seen.brackets if begin < b.start < head_end and text[begin : b.start].strip(" ._-")]
+    head_end = min([head_end, *(b.start for b in inside if b.technical or b.used or not has_year)])
+    first = next((b for b in inside if b.start < head_end and not b.used), None)
+    if first is not None and not text[first.end : head_end].strip(" ._-[]()") and not AKA.match(text, first.start):
+        return first.start
+    return head_end
+
+
+def _edition_in_head(seen: Scan, work: Work, begin: int, head_end: int) -> int:
+    """`Title - Special Edition (1990)`: a cut of several words that ends the title is none of it."""
+    for tech in seen.techs:
+        if tech.start <= begin or tech.last == tech.first or not tech.facts or tech.facts[0][0] != "edition":
+            continue
+        if tech.end <= head_end and not seen.text[tech.end : head_end].strip(" ._-([:"):
+            shown = tidy_title(seen.text[tech.start : tech.end], dotted=seen.dotted)
+            work.edition = (shown, tech.start, tech.end, "cut or issue at the end of the title")
+            return tech.start
+    return head_end
 
 
 def _year_bracket(seen: Scan, year: tuple[int, int, int, bool]) -> bool:
@@ -120,7 +136,7 @@ def _take_part(seen: Scan, work: Work, after: int, has_year: bool) -> None:
             or (tail_first is not None and not seen.text[match.end() : tail_first].strip(" ._-[("))
             or (work.technical.get("release") is not None and "-" in seen.text[match.end() :])
         )
-        if not ends or match.start() == 0:
+        if not ends or (match.start() == 0 and rest):
             return
         if work.title and work.title[2] > match.start():
             work.title = title_of(seen, work.title[1], match.start(), work.title[3])

@@ -62,7 +62,7 @@ PART_NUMBERS = {
     "four": 4,
 }
 BARE = re.compile(
-    r"^(?:movie|film|video|feature|main|main feature|full movie|title[\s_]?t?[0-9]*|[0-9]{1,2}|vts[_ ][0-9_ ]+|video_ts|index|disc|disk|cd[0-9]|play|file|untitled|[0-9a-f]{12,})$",
+    r"^(?:movie|film|video|feature|main|main feature|full movie|title[\s_]?t?[0-9]*|[0-9]{1,2}|vts[_ ][0-9_ ]+|video_ts|index|disc|disk|(?:cd|disc|disk|dvd|part|pt)[\s._-]?[0-9a-d]|play|file|untitled|[0-9a-f]{12,})$",
     re.IGNORECASE,
 )
 SCRAMBLED = re.compile(

@@ -92,7 +92,8 @@ MARKS = (SXXEYY, NXNN, WORDS, EAST, NUMBERS_FIRST)
 
 SEASON_FOLDER = re.compile(
     rf"^(?:(?P<title>.*?)[\s._\-–]+)?(?:(?:{SEASON_WORDS}){_SEP}(?P<season>[0-9]{{1,4}})|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th|\.|ª|e|re|er|ème|a)?{_SEP}(?:{_LONG_SEASON})|"
-    r"(?:第|シーズン|シリーズ)\s?(?P<season3>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]?|시즌\s?(?P<season4>[0-9]{1,3})|(?P<season5>[0-9]{1,2})기)(?P<after>(?:[\s._\-–(\[].*)?)$",
+    r"(?:第|シーズン|シリーズ)\s?(?P<season3>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]?|시즌\s?(?P<season4>[0-9]{1,3})|(?P<season5>[0-9]{1,2})기|"
+    r"(?:season|series|staffel|saison|temporada|stagione|book|volume)[\s._-]+(?P<season6>one|two|three|four|five|six|seven|eight|nine|ten|i{1,3}|iv|v|vi{1,3}|ix|x))(?P<after>(?:[\s._\-–(\[].*)?)$",
     _F,
 )
 SPECIAL_FOLDER = re.compile(
@@ -102,9 +103,31 @@ SPECIAL_FOLDER = re.compile(
 
 _HAN = {"一": 1, "二": 2, "三": 3, "四": 4, "五": 5, "六": 6, "七": 7, "八": 8, "九": 9}
 
+_SPELLED = {
+    word: value
+    for value, words in enumerate(
+        (
+            ("one", "i"),
+            ("two", "ii"),
+            ("three", "iii"),
+            ("four", "iv"),
+            ("five", "v"),
+            ("six", "vi"),
+            ("seven", "vii"),
+            ("eight", "viii"),
+            ("nine", "ix"),
+            ("ten", "x"),
+        ),
+        1,
+    )
+    for word in words
+}
+
 
 def number(text: str) -> int:
-    """A number in digits or in Chinese numerals up to 99."""
+    """A number in digits, in words up to ten, in Roman numerals up to ten, or in Chinese ones up to 99."""
+    if text.lower() in _SPELLED:
+        return _SPELLED[text.lower()]
     if text[0] not in _HAN and text[0] != "十":
         return int(text)
     tens, ten, ones = text.partition("十")

@@ -10,7 +10,7 @@ from typing import Any
 from .model import Reading, Span
 from .places import ARTWORK, EXTRA_FOLDERS, EXTRA_WORDS, FLAGS, SUBTITLE_FOLDERS
 from .scan import tidy_title, without_accents
-from .seriesmarks import SEASON_FOLDER, number
+from .seriesmarks import SEASON_FOLDER, SXXEYY, number
 from .words import LANGUAGES, language_of
 from .work import Found, Work, folder_role, read_work
 
@@ -58,11 +58,17 @@ def read_place(folders: list[str], offsets: list[int], *, series: bool) -> Place
     return _read_place(tuple(folders), tuple(offsets), series)
 
 
+_PLAIN_SEASON = re.compile(r"0?[0-9]|[1-3][0-9]")
+
+
 @lru_cache(maxsize=4096)
 def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool) -> Place:
     place = Place()
     for folder, offset in zip(folders, offsets, strict=True):
         role = folder_role(folder)
+        if series and place.works and _PLAIN_SEASON.fullmatch(folder):
+            place.season, place.season_span = int(folder), (offset, offset + len(folder))
+            continue
         if role == "season" and not series and not re.search(r"[0-9]", folder):
             role = "work"
         if role == "structure":
@@ -113,7 +119,9 @@ def _season_ending(found: re.Match[str], folder: str) -> bool:
 
 
 def _season_number(found: re.Match[str]) -> int:
-    return number(next(found[name] for name in ("season", "season2", "season3", "season4", "season5") if found[name]))
+    return number(
+        next(found[name] for name in ("season", "season2", "season3", "season4", "season5", "season6") if found[name])
+    )
 
 
 def _enter_season(place: Place, folder: str, offset: int, role: str) -> None:
@@ -424,6 +432,8 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     if not ending:
         return None
     strict = _STRICT_SUFFIX.search(stem)
+    if strict is not None and series and " " in strict.group() and SXXEYY.search(stem):
+        return None
     if strict is not None and strict.start() > 0:
         return _role_word(strict["word"])
     spaced = _SPACED_SUFFIX.search(stem)
@@ -562,7 +572,7 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
             base = ""
         else:
             found = artwork_role(stem, beside_music=False)
-            role, base = found if found else ("poster", stem)
+            role, base = found if found else ("thumb" if series and SXXEYY.search(stem) else "poster", stem)
             reading.put("role", role, (at, at + len(stem)), "name of an artwork")
     if base.strip(" ._-"):
         fill_work(
