@@ -6,6 +6,7 @@ The Ostrander-Veil household lives in Saltmere, a harbour town with a lighthouse
 from __future__ import annotations
 
 import random
+import re
 from dataclasses import dataclass, field
 from functools import cache
 
@@ -353,6 +354,7 @@ def _phrase(rng: random.Random, used: set[str]) -> str:
     while True:
         noun, other = rng.sample(_NOUNS, 2)
         text = rng.choice(_PHRASES).format(a=rng.choice(_ADJECTIVES), n=noun, m=other)
+        text = re.sub(r"\bA (?=[AEIOU])", "An ", text)
         if text not in used:
             used.add(text)
             return text

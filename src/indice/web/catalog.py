@@ -65,6 +65,9 @@ def _fact_value(value: Value) -> FactValue:
 
 def _facts(values: dict[str, list[Value]]) -> list[FactOut]:
     facts: list[FactOut] = []
+    if "artists" in values and "artist" in values:
+        values = {**values, "artists": [*values["artists"], *values["artist"]]}
+        del values["artist"]
     for name in sorted(values, key=lambda n: (_ORDER.index(n) if n in _ORDER else len(_ORDER), n)):
         best = best_value(values[name])
         if best is not None and name not in _HIDDEN:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 
 import structlog
 from sqlalchemy import select, text
+from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
@@ -47,6 +48,12 @@ def perform(database: Database, settings: Settings, job_id: int) -> str:
     except IndiceError as error:
         state, message = "failed", f"{error.message} {error.hint}".strip()
         progress.log(message, level="error")
+    except OperationalError as error:
+        log.error("database_failed", job_id=job_id, error=str(error.orig))
+        state, message = (
+            "failed",
+            f"The database could not go on: {str(error.orig).strip().splitlines()[0]}. Is its disk full?",
+        )
     except Exception as error:  # the outermost layer of a job: everything is told, nothing is lost
         log.error("job_failed", job_id=job_id, kind=kind, trace=traceback.format_exc())
         state, message = (
