@@ -1,0 +1,130 @@
+import { mount } from '@vue/test-utils'
+import { describe, expect, it } from 'vitest'
+import { createMemoryHistory, createRouter } from 'vue-router'
+import type { EntryCard, FileItem, Match } from '@/api/client'
+import { i18n } from '@/i18n'
+import CoverImage from '@/parts/CoverImage.vue'
+import DiffName from '@/parts/DiffName.vue'
+import EntryTile from '@/parts/EntryTile.vue'
+import MarkedName from '@/parts/MarkedName.vue'
+import ProblemNote from '@/parts/ProblemNote.vue'
+import StateBar from '@/parts/StateBar.vue'
+import StateSign from '@/parts/StateSign.vue'
+import EpisodeGrid from '@/views/catalog/EpisodeGrid.vue'
+import FactList from '@/views/catalog/FactList.vue'
+import YearRuler from '@/views/catalog/YearRuler.vue'
+import CompareTable from '@/views/matches/CompareTable.vue'
+import { Problem } from '@/api/client'
+
+const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/:rest(.*)*', component: { template: '<i/>' } }] })
+const global = { plugins: [i18n, router], stubs: { 'el-button': { template: '<button><slot/></button>' } } }
+const card: EntryCard = { id: 7, kind: 'movie', title: 'Moth Season', subtitle: '', year: 2016, state: 'waiting', moment: null, added_at: '2026-01-01T00:00:00Z', picture: null, count: 0 }
+const file: FileItem = {
+  id: 1, folder_id: 1, path: 'Moth Season (2016).mkv', directory: '', name: 'Moth Season (2016).mkv', kind: 'movie', state: 'waiting', size_bytes: 5, serves: 'main', media: null, problem: '', entry_id: 7, entry_title: 'Moth Season', tidy: null,
+  marks: [{ field: 'title', value: 'Moth Season', spans: [[0, 11]], rule: 'before the year' }, { field: 'year', value: 2016, spans: [[13, 17]], rule: 'in brackets' }],
+}
+
+describe('states', () => {
+  it.each([['settled', '●'], ['waiting', '◐'], ['name', '▲'], ['unseen', '○'], ['away', '◌']])('%s is told by a shape and by words', (state, shape) => {
+    const sign = mount(StateSign, { global, props: { state } })
+    expect(sign.text()).toBe(shape)
+    expect(sign.attributes('aria-label')?.length).toBeGreaterThan(3)
+  })
+  it('a bar tells its numbers to those who do not see it', () => {
+    const bar = mount(StateBar, { global, props: { states: { settled: 3, waiting: 1 } } })
+    expect(bar.attributes('aria-label')).toBe('3 settled, 1 waits for a decision')
+    expect(bar.findAll('i').map((part) => part.attributes('style'))).toEqual(['width: 75%;', 'width: 25%;'])
+  })
+})
+
+describe('names', () => {
+  it('are marked part by part and lose no letter', () => {
+    const name = mount(MarkedName, { global, props: { path: file.path, marks: file.marks } })
+    expect(name.text()).toBe(file.path)
+    expect(name.find('.title').text()).toBe('Moth Season')
+    expect(name.find('.time').attributes('title')).toBe('year: 2016')
+  })
+  it('show what goes and what comes', () => {
+    const diff = mount(DiffName, { global, props: { before: 'Season 01/a.mkv', after: 'Season 02/a.mkv' } })
+    expect(diff.find('del').text()).toBe('01')
+    expect(diff.find('ins').text()).toBe('02')
+  })
+})
+
+describe('tiles', () => {
+  it('show a ruled card with the initial, article left out, where there is no picture', () => {
+    expect(mount(CoverImage, { global, props: { picture: null, title: 'The Third Bell', kind: 'movie', size: 240 } }).find('i').text()).toBe('T')
+    expect(mount(CoverImage, { global, props: { picture: null, title: '夜市', kind: 'movie', size: 240 } }).find('i').text()).toBe('夜')
+  })
+  it('lead to the page and tell what waits', () => {
+    const tile = mount(EntryTile, { global, props: { entry: card } })
+    expect(tile.attributes('href')).toBe('/catalog/entry/7')
+    expect(tile.text()).toContain('2016')
+    expect(tile.find('.sign').exists()).toBe(true)
+  })
+})
+
+describe('problems', () => {
+  it('say what happened and what to do', () => {
+    const note = mount(ProblemNote, { global, props: { error: new Problem('source-down', 'Almanac does not answer.', 'Is it up?', 502) } })
+    expect(note.attributes('role')).toBe('alert')
+    expect(note.text()).toContain('Almanac does not answer.')
+    expect(note.text()).toContain('Is it up?')
+  })
+})
+
+describe('the year ruler', () => {
+  it('has a place for every year between the first and the last', async () => {
+    const ruler = mount(YearRuler, { global, props: { years: { '1999': 2, '2002': 1, '?': 3 }, chosen: '' } })
+    const ticks = ruler.findAll('.tick')
+    expect(ticks.map((tick) => tick.attributes('disabled') === undefined)).toEqual([true, false, false, true])
+    await ticks[0]!.trigger('click')
+    expect(ruler.emitted('choose')).toEqual([['1999']])
+  })
+  it('lets go of the chosen year', async () => {
+    const ruler = mount(YearRuler, { global, props: { years: { '1999': 2 }, chosen: '1999' } })
+    await ruler.find('.tick').trigger('click')
+    expect(ruler.emitted('choose')).toEqual([['']])
+  })
+})
+
+describe('the episode grid', () => {
+  const rows = [{ season: 1, title: 'Season 1', cells: [{ number: 1, state: 'here' as const, entry_id: 5, title: 'One' }, { number: 3, state: 'missing' as const, entry_id: null, title: 'Three' }, { number: 4, state: 'twice' as const, entry_id: 6, title: 'Four' }] }]
+  it('leaves a gap for what nobody knows of, and names what is missing', () => {
+    const grid = mount(EpisodeGrid, { global, props: { rows } })
+    expect(grid.findAll('.gap')).toHaveLength(1)
+    expect(grid.find('button.missing').attributes('aria-label')).toBe('3 Three, missing')
+    expect(grid.find('button.missing').attributes('disabled')).toBeDefined()
+    expect(grid.find('button.twice').text()).toBe('2×')
+  })
+})
+
+describe('facts', () => {
+  it('tell their origins when asked', async () => {
+    const list = mount(FactList, { global, props: { facts: [{ field: 'year', shown: { value: 2016, origin: 'source:Almanac', at: null, locked: false }, others: [{ value: 2015, origin: 'name', at: null, locked: false }] }] } })
+    expect(list.text()).not.toContain('Almanac')
+    await list.find('button').trigger('click')
+    expect(list.text()).toContain('from Almanac')
+    expect(list.text()).toContain('2015')
+  })
+})
+
+describe('the comparison', () => {
+  const match: Match = {
+    entry: card, library: 'Films', note: '', files: [file], here: { title: 'Moth Season', year: 2016, seconds: 6420 },
+    candidates: [
+      { id: 1, external_id: 'f1', source: 'Almanac', name: 'Moth Season', description: 'Film, 2016', score: 0.9, parts: [{ name: 'title', likeness: 1, weight: 5, here: '', there: '', veto: false }], fields: { date: ['2016-01-01'], runtime: [6420] } },
+      { id: 2, external_id: 'f2', source: 'Almanac', name: 'Moth Seasons', description: 'Film, 1999', score: 0.5, parts: [{ name: 'year', likeness: 0, weight: 3, here: '', there: '', veto: true }], fields: {} },
+    ],
+  }
+  it('marks only what differs, row by row', () => {
+    const table = mount(CompareTable, { global, props: { match, busy: false } })
+    expect(table.findAll('td.differs').map((cell) => cell.text())).toEqual(['≠Moth Seasons', '≠1999'])
+    expect(table.findAll('li.veto')).toHaveLength(1)
+  })
+  it('takes the one that is pressed', async () => {
+    const table = mount(CompareTable, { global, props: { match, busy: false } })
+    await table.find('[data-test=take-2]').trigger('click')
+    expect(table.emitted('take')).toEqual([[1]])
+  })
+})

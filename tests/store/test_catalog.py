@@ -1,0 +1,197 @@
+"""Questions that the screens ask, on real records."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+import pytest
+from sqlalchemy import text
+from sqlalchemy.exc import IntegrityError
+
+from indice.core.grouping import FileView, group
+from indice.core.reading import read_path
+from indice.errors import IndiceError
+from indice.store.catalog import (
+    FolderCount,
+    entries_of_kinds,
+    folder_counts,
+    library_states,
+    search_entries,
+    tree_of,
+    waiting_counts,
+)
+from indice.store.database import Database
+from indice.store.entries import apply_grouping, put_facts, refresh_shown, values_of
+from indice.store.files import NewFile, library_files, save_files
+from indice.store.jobs import create_job, fail_orphans, find_active, recent_jobs
+from indice.store.libraries import add_library, libraries_named, remove_library
+from indice.store.models import Entry, Fact, Job, Library, Source, now
+from indice.store.sources import key_of, recall, remember, set_key
+
+FILMS = (
+    "Harbour Glass (1987)/Harbour Glass (1987).mkv",
+    "Moth Season (2016)/Moth Season (2016).mkv",
+    "The Paper Lighthouse (2000)/The Paper Lighthouse (2000).mkv",
+    "夜市の時計屋 (2001)/夜市の時計屋 (2001).mkv",
+    "junk.zip",
+)
+
+
+@pytest.fixture
+def library_id(database: Database, tmp_path: object) -> int:
+    """A library with a few films, grouped."""
+    with database.begin() as db:
+        library = add_library(
+            db, name="Films", kind="movies", folders=[str(tmp_path).encode()], language="en", country="", sources=[]
+        )
+        folder_id = db.execute(text("select id from folder")).scalar_one()
+        files: list[NewFile] = []
+        for path in FILMS:
+            reading = read_path(path, "movies")
+            values = {k: v for k, v in reading.values().items() if k != "kind"}
+            files.append(
+                NewFile(
+                    path=path.encode(),
+                    shown=path,
+                    directory=path.rpartition("/")[0],
+                    size_bytes=1000,
+                    mtime_ns=1,
+                    inode=1,
+                    kind=reading.kind,
+                    reading=values,
+                    marks=[],
+                )
+            )
+        save_files(db, folder_id, files)
+        views = [FileView(id=f.id, path=f.shown, kind=f.kind, reading=f.reading) for f in library_files(db, library.id)]
+        apply_grouping(db, library.id, group(views), whole=True)
+        return library.id
+
+
+@pytest.mark.parametrize(
+    ("words", "first"),
+    [
+        ("harbour", "Harbour Glass"),
+        ("moth seas", "Moth Season"),
+        ("paper", "The Paper Lighthouse"),
+        ("harbor glas", "Harbour Glass"),
+        ("夜市", "夜市の時計屋"),
+        ("Season (2016).mkv", "Moth Season"),
+    ],
+)
+def test_search_finds_by_part_by_slip_and_by_file(database: Database, library_id: int, words: str, first: str) -> None:
+    with database.begin() as db:
+        assert search_entries(db, words, limit=5)[0].title == first
+
+
+@pytest.mark.parametrize("words", ["", "   ", "xyzzy", "%", "_", "\\", "';--"])
+def test_search_takes_any_words(database: Database, library_id: int, words: str) -> None:
+    with database.begin() as db:
+        assert search_entries(db, words, limit=5) == []
+
+
+def test_shelves_are_sorted_without_articles(database: Database, library_id: int) -> None:
+    with database.begin() as db:
+        assert [e.title for e in entries_of_kinds(db, ("movie",))][:3] == [
+            "Harbour Glass",
+            "Moth Season",
+            "The Paper Lighthouse",
+        ]
+
+
+def test_states_of_folders_add_up(database: Database, library_id: int) -> None:
+    with database.begin() as db:
+        counts = folder_counts(db, library_id)
+        nodes = tree_of(counts)
+        assert nodes[0].path == ""
+        assert sum(nodes[0].states.values()) == len(FILMS)
+        assert nodes[0].states == {"unseen": 4, "other": 1}
+        assert library_states(db)[0][2] == 1000 * len(FILMS)
+        assert waiting_counts(db) == {"matches": 0, "names": 0}
+
+
+def test_a_tree_holds_every_folder_above() -> None:
+    nodes = tree_of([FolderCount(1, "a/b/c", {"settled": 2}), FolderCount(1, "a", {"name": 1})])
+    assert [(n.path, n.states) for n in nodes] == [
+        ("", {"settled": 2, "name": 1}),
+        ("a", {"settled": 2, "name": 1}),
+        ("a/b", {"settled": 2}),
+        ("a/b/c", {"settled": 2}),
+    ]
+
+
+def test_grouping_again_changes_nothing(database: Database, library_id: int) -> None:
+    with database.begin() as db:
+        before = {e.key: e.id for e in entries_of_kinds(db, ("movie",))}
+        views = [FileView(id=f.id, path=f.shown, kind=f.kind, reading=f.reading) for f in library_files(db, library_id)]
+        assert apply_grouping(db, library_id, group(views), whole=True) == 0
+        assert {e.key: e.id for e in entries_of_kinds(db, ("movie",))} == before
+
+
+def test_a_locked_fact_stays(database: Database, library_id: int) -> None:
+    with database.begin() as db:
+        entry = entries_of_kinds(db, ("movie",))[0]
+        put_facts(db, [(entry.id, "hand", {"title": "My Glass"})])
+        db.query(Fact).filter_by(entry_id=entry.id, origin="hand").update({"locked": True})
+    with database.begin() as db:
+        put_facts(
+            db,
+            [
+                (entry.id, "hand", {"title": "Other"}),
+                (entry.id, "source:Almanac", {"title": "Their Glass", "date": "1990-01-01"}),
+            ],
+        )
+        refresh_shown(db, [entry.id])
+    with database.begin() as db:
+        shown = db.get_one(Entry, entry.id)
+        assert (shown.title, shown.year) == ("My Glass", 1990)
+        assert {v.origin: v.value for v in values_of(db, [entry.id])[entry.id]["title"]} == {
+            "name": "Harbour Glass",
+            "hand": "My Glass",
+            "source:Almanac": "Their Glass",
+        }
+
+
+def test_a_library_forgotten_takes_its_records_along(database: Database, library_id: int) -> None:
+    with database.begin() as db:
+        remove_library(db, library_id)
+    with database.begin() as db:
+        assert db.query(Entry).count() == 0
+        with pytest.raises(IndiceError):
+            remove_library(db, library_id)
+        with pytest.raises(IndiceError, match="no library called"):
+            libraries_named(db, ["Films"])
+
+
+def test_names_of_libraries_are_unique(database: Database, library_id: int) -> None:
+    with pytest.raises(IntegrityError), database.begin() as db:
+        db.add(Library(name="Films", kind="music"))
+
+
+def test_a_job_whose_worker_died_goes_back_to_the_queue(database: Database, library_id: int) -> None:
+    with database.begin() as db:
+        lost = create_job(db, "scan", "Scan Films", library_id)
+        lost.state, lost.beat_at = "running", now() - timedelta(minutes=5)
+        alive = create_job(db, "match", "Match Films", library_id)
+        alive.state, alive.beat_at = "running", now()
+        db.flush()
+        assert fail_orphans(db) == [lost.id]
+    with database.begin() as db:
+        assert db.get_one(Job, lost.id).state == "queued"
+        assert find_active(db, "match", library_id) is not None
+        assert len(recent_jobs(db, limit=5)) == 2
+
+
+def test_answers_of_a_source_are_remembered_and_keys_kept_apart(database: Database) -> None:
+    with database.begin() as db:
+        source = Source(name="Almanac", url="http://x.test", profile="")
+        db.add(source)
+        set_key(db, "Almanac", "tern")
+    assert recall(database, source.id, "asked") is None
+    remember(database, source.id, "asked", {"a": 1})
+    remember(database, source.id, "asked", {"a": 2})
+    assert recall(database, source.id, "asked") == {"a": 2}
+    with database.begin() as db:
+        assert key_of(db, "Almanac") == "tern"
+        assert key_of(db, "Other") == ""
+        assert "tern" not in str(db.execute(text("select * from source")).all())
