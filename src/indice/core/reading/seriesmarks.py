@@ -93,7 +93,7 @@ MARKS = (SXXEYY, NXNN, WORDS, EAST, NUMBERS_FIRST)
 SEASON_FOLDER = re.compile(
     rf"^(?:(?P<title>.*?)[\s._\-–]+)?(?:(?:{SEASON_WORDS}){_SEP}(?P<season>[0-9]{{1,4}})|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th|\.|ª|e|re|er|ème|a)?{_SEP}(?:{_LONG_SEASON})|"
     r"(?:第|シーズン|シリーズ)\s?(?P<season3>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]?|시즌\s?(?P<season4>[0-9]{1,3})|(?P<season5>[0-9]{1,2})기|"
-    r"(?:season|series|staffel|saison|temporada|stagione|book|volume)[\s._-]+(?P<season6>one|two|three|four|five|six|seven|eight|nine|ten|i{1,3}|iv|v|vi{1,3}|ix|x))(?P<after>(?:[\s._\-–(\[].*)?)$",
+    r"(?:season|series|staffel|saison|temporada|stagione|book|volume)[\s._-]+(?P<season6>one|two|three|four|five|six|seven|eight|nine|ten|i{1,3}|iv|v|vi{1,3}|ix|x)(?=\s*$))(?P<after>(?:[\s._\-–(\[].*)?)$",
     _F,
 )
 SPECIAL_FOLDER = re.compile(
