@@ -54,7 +54,7 @@ class Reading:
 
     def put(self, name: str, value: Any, span: Span | None, rule: str) -> None:
         """State a fact, unless it is stated already or says nothing."""
-        if name not in self.facts and value not in (None, "", [], {}):
+        if name not in self.facts and (value or value == 0):
             self.facts[name] = Fact(value, (span,) if span else (), rule)
 
     def values(self) -> dict[str, Any]:
