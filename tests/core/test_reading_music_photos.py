@@ -60,6 +60,7 @@ TRACKS: list[tuple[str, dict[str, Any]]] = [
         "Mothwing/1991 (2013)/02 - Ledger.flac",
         {"artist": "Mothwing", "album": "1991", "year": 2013, "track": 2, "title": "Ledger"},
     ),
+    ("Podcasts/The Lamp/2018年04月21日 - Fog.mp3", {"album": "The Lamp", "date": "2018-04-21", "title": "Fog"}),
 ]
 
 PICTURES: list[tuple[str, str, dict[str, Any]]] = [

@@ -9,9 +9,9 @@ from typing import Any
 
 from sqlalchemy import select
 
-from ..core.reading import Correction, Reading, apply_corrections, read_listing, read_path
+from ..core.reading import Correction, Reading, apply_corrections, read_listing
 from ..disk.probe import Probe, probe
-from ..disk.walk import Directory, Seen, is_away, shown, walk
+from ..disk.walk import Seen, is_away, shown, walk
 from ..settings import Settings
 from ..store.database import Database
 from ..store.files import NewFile, files_to_probe, known_files, mark_away, mark_state, save_files, save_probe
@@ -202,15 +202,3 @@ def _look_inside(database: Database, library_id: int, progress: Progress) -> int
             progress.advance(len(chunk), shown(chunk[-1][2]))
     progress.tell()
     return len(waiting)
-
-
-def preview(directories: Iterator[Directory], limit: int) -> dict[str, int]:
-    """Count the families of files of the first directories, for the folder chooser."""
-    counts: dict[str, int] = {}
-    for place, directory in enumerate(directories):
-        if place >= limit:
-            break
-        for seen in directory.files:
-            kind = read_path(os.fsdecode(seen.path), "mixed").kind
-            counts[kind] = counts.get(kind, 0) + 1
-    return counts

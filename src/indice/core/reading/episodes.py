@@ -8,7 +8,6 @@ from .found import Work
 from .parts import (
     PART,
     PART_NUMBERS,
-    RELEASE,
     last_match,
     number_of,
     split_aka,
@@ -30,6 +29,7 @@ from .seriesmarks import (
     NUMBER_WORD,
     NXNN,
     SPECIAL_MARK,
+    iso_date,
     number,
     span_numbers,
 )
@@ -71,16 +71,13 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
             or not _belongs_to_title(bracket, seen, end)
         ):
             title_end = min(title_end, bracket.start)
-    release = None if tail < len(text) else RELEASE.search(text)
     take_edition(seen, work, end)
     take_technical(seen, work, tail)
-    if release and seen.dotted and "release" not in work.technical and release.start() > end and not folder:
-        pass
     work.subtitle = title_of(seen, title_start, title_end, "what stands after the mark")
     if work.subtitle and date is None and numbers:
         inner_date = DATE.search(text, end, title_end)
         if inner_date and not text[end : inner_date.start()].strip(" ._-"):
-            work.date = (_iso(inner_date), inner_date.start(), inner_date.end(), "day it was aired")
+            work.date = (iso_date(inner_date), inner_date.start(), inner_date.end(), "day it was aired")
             work.subtitle = title_of(seen, inner_date.end(), title_end, "what stands after the mark")
     _episode_part(seen, work)
     split_aka(seen, work)
@@ -177,7 +174,7 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
         return None
     date = DATE.search(text, begin)
     if date is not None:
-        return (date.start(), date.end(), None, [], [], _iso(date), None, False)
+        return (date.start(), date.end(), None, [], [], iso_date(date), None, False)
     special = SPECIAL_MARK.search(text, begin)
     if special is not None:
         return (special.start(), special.end(), 0, [int(special["first"])], [], None, None, False)
@@ -298,8 +295,3 @@ def _fits(digits: str, season: int) -> bool:
         or (digits.startswith(str(season)) and len(digits) - len(str(season)) == 2)
         or (digits.startswith(f"{season:02d}") and len(digits) == 4)
     )
-
-
-def _iso(match: re.Match[str]) -> str:
-    year, month, day = (match[k] or match[f"{k}2"] or match[f"{k}3"] for k in ("y", "m", "d"))
-    return f"{year}-{int(month):02d}-{int(day):02d}"

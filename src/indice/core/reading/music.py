@@ -9,7 +9,7 @@ from functools import lru_cache
 from .model import Reading
 from .places import is_sorting
 from .scan import Scan, fold, scan, tidy_title
-from .seriesmarks import DATE
+from .seriesmarks import DATE, iso_date
 
 __all__ = ["read_cover", "read_track"]
 
@@ -391,7 +391,7 @@ def _own_words(
     underscored = " " not in text and "_" in text
     date = DATE.match(text.lstrip()) if sense == "podcast" or DATE.match(text) else None
     if date and (len(text) > date.end() or sense == "podcast"):
-        reading.put("date", _iso(date), (at + date.start(), at + date.end()), "day it was published")
+        reading.put("date", iso_date(date), (at + date.start(), at + date.end()), "day it was published")
         offset = date.end()
         while offset < len(text) and text[offset] in " _-–.":
             offset += 1
@@ -610,7 +610,3 @@ def read_cover(path: str, folders: list[str], stem: str, role: str) -> Reading:
     for key in ("audio_codec", "bit_depth", "sample_rate", "bitrate", "source", "release", "edition", "ids"):
         reading.facts.pop(key, None)
     return reading
-
-
-def _iso(match: re.Match[str]) -> str:
-    return f"{match['y'] or match['y2']}-{match['m'] or match['m2']}-{match['d'] or match['d2']}"

@@ -188,12 +188,6 @@ def take_technical(seen: Scan, work: Work, start: int) -> None:
                 max(places[name]),
                 f"technical word for {name.replace('_', ' ')}",
             )
-    if (
-        work.technical.get("bit_depth", (0,))[0] in (16, 24)
-        and "audio_codec" not in work.technical
-        and "sample_rate" not in work.technical
-    ):
-        pass
     _take_release(seen, work, start)
 
 

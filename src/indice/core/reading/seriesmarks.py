@@ -14,6 +14,7 @@ __all__ = [
     "SEASON_FOLDER",
     "SPECIAL_FOLDER",
     "SPECIAL_MARK",
+    "iso_date",
     "span_numbers",
 ]
 
@@ -132,6 +133,12 @@ def number(text: str) -> int:
         return int(text)
     tens, ten, ones = text.partition("十")
     return (_HAN.get(tens, 1) * 10 if ten else _HAN.get(tens, 0)) + _HAN.get(ones, 0)
+
+
+def iso_date(match: re.Match[str]) -> str:
+    """The day of a match of :data:`DATE`, as `YYYY-MM-DD`."""
+    year, month, day = (match[k] or match[f"{k}2"] or match[f"{k}3"] for k in ("y", "m", "d"))
+    return f"{year}-{int(month):02d}-{int(day):02d}"
 
 
 def span_numbers(first: int, more: str) -> list[int]:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import Any
 
 from .model import Reading, Span
 from .places import ARTWORK, EXTRA_FOLDERS, EXTRA_WORDS, FLAGS, SUBTITLE_FOLDERS
@@ -669,8 +668,3 @@ def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) ->
 def _language_before(base: str) -> bool:
     match = re.search(r"[._ -]([^\W_]+)$", base)
     return bool(match and language_of(match[1]))
-
-
-def value_of(found: Found | None) -> Any:
-    """The value of a finding, or None."""
-    return None if found is None else found[0]
