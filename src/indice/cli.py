@@ -221,6 +221,7 @@ def check(
     library: Annotated[str, typer.Option(help="movies, series, music, photos, home-videos or mixed.")] = "mixed",
     jsonl: Annotated[bool, typer.Option("--jsonl", help="One finding a line, as JSON.")] = False,
     names_only: Annotated[bool, typer.Option("--names-only", help="Do not look inside files.")] = False,
+    convention: Annotated[str, typer.Option(help="A convention by its name, or a TOML file.")] = "Roomy",
 ) -> None:
     """Say what is wrong with the names below a folder. Needs no server and no database.
 
@@ -228,31 +229,50 @@ def check(
 
     Ends with 0 where nothing is found, 1 where something is, 2 where it could not run.
     """
+    from .core.naming.checks import as_json
     from .work.check_folder import check_folder
 
-    if not folder.is_dir():
-        print(f"indice check: {folder} is no folder that can be read.", file=sys.stderr)
-        raise typer.Exit(2)
-    findings = check_folder(os.fsencode(folder), library, look_inside=not names_only)
+    chosen = _convention(convention)
+    _must_be_library(library)
+    if not os.access(folder, os.R_OK | os.X_OK) or not folder.is_dir():
+        raise IndiceError(f"{folder} is no folder that can be read.", hint="Give the folder of the library.")
+    findings = check_folder(os.fsencode(folder), library, look_inside=not names_only, convention=chosen)
+    lines: list[str] = []
     for finding in findings:
         if jsonl:
-            fields = {
-                "check": finding.check,
-                "path": finding.path,
-                "severity": finding.severity,
-                "message": finding.message,
-                "fix": finding.fix,
-                "fix_kind": finding.fix_kind,
-                "also": list(finding.also),
-            }
-            print(json.dumps({name: value for name, value in fields.items() if value}))
+            lines.append(json.dumps(as_json(finding)))
         else:
-            print(f"{finding.path}: {finding.check}: {finding.message}".encode("utf-8", "replace").decode())
+            lines.append(f"{finding.path}: {finding.check}: {finding.message}")
             if finding.fix:
-                print(f"    → {finding.fix}")
-    if names_only and not jsonl:
+                lines.append(f"    {'→' if finding.fix_kind == 'safe' else '→ (look first)'} {finding.fix}")
+    sys.stdout.buffer.write("".join(f"{line}\n" for line in lines).encode("utf-8", "surrogateescape"))
+    sys.stdout.flush()
+    if names_only:
         print("Checks of content were skipped (--names-only).", file=sys.stderr)
+    if not jsonl:
+        print(f"{len(findings)} findings." if findings else "Nothing to mend.", file=sys.stderr)
     raise typer.Exit(1 if any(finding.severity != "note" for finding in findings) else 0)
+
+
+def _must_be_library(kind: str) -> None:
+    from .core.reading.model import LIBRARIES
+
+    if kind not in LIBRARIES:
+        raise IndiceError(f"There is no kind of library called {kind}.", hint=f"Take one of {', '.join(LIBRARIES)}.")
+
+
+def _convention(wanted: str):
+    """A convention by its name or from a TOML file."""
+    from .core.naming.convention import ConventionError, read_convention, shipped
+
+    try:
+        if wanted.endswith(".toml") or "/" in wanted:
+            return read_convention(Path(wanted).read_text("utf-8"))
+        return shipped(wanted)
+    except ConventionError as error:
+        raise IndiceError(str(error), hint="See docs/conventions.md.") from error
+    except (OSError, UnicodeDecodeError) as error:
+        raise IndiceError(f"{wanted} cannot be read.", hint="Give a TOML file, or the name of a convention.") from error
 
 
 @library_app.command("add")

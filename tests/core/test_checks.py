@@ -1,147 +1,176 @@
-"""Every check finds its defect and leaves the healthy twin alone."""
+"""Checks: every defect is found, its healthy twin is left alone, and what rules say of themselves is true."""
 
 from __future__ import annotations
+
+import json
+from collections import defaultdict
+from pathlib import Path
+from typing import Any
 
 import pytest
 
 from indice.core.naming.checks import CHECKS, Finding, Item, Listing, run_checks
-from indice.core.naming.convention import safe_name, tidy_path
-from indice.core.reading import read_path
+from indice.core.naming.convention import shipped
+from indice.core.reading import read_listing
 
-
-def listing(library: str, *paths: str, size: int = 1, **more: object) -> Listing:
-    """A library of these paths, each with one byte."""
-    items: list[Item] = []
-    for path in paths:
-        reading = read_path(path, library)
-        facts = {k: v for k, v in reading.values().items() if k != "kind"}
-        items.append(Item(path=path, kind=reading.kind, reading=facts, size_bytes=size, **more))  # type: ignore[arg-type]
-    return Listing(library, items)
-
-
-def found(slug: str, seen: Listing) -> list[Finding]:
-    """Findings of one check."""
-    return [finding for finding in run_checks(seen) if finding.check == slug]
-
-
-CASES: list[tuple[str, str, tuple[str, ...], tuple[str, ...], str]] = [
-    (
-        "year-missing",
-        "movies",
-        ("Harbour Glass/Harbour Glass.mkv",),
-        ("Harbour Glass (1987)/Harbour Glass.mkv",),
-        "Harbour Glass/",
-    ),
-    (
-        "season-folder-missing",
-        "series",
-        ("Gannet Row (1998)/Gannet Row - S02E01.mkv", "Gannet Row (1998)/Gannet Row - S02E02.mkv"),
-        ("Gannet Row (1998)/Season 02/Gannet Row - S02E01.mkv",),
-        "Gannet Row (1998)/",
-    ),
-    (
-        "folder-disagrees",
-        "movies",
-        ("Salt Meridian (1994)/Salt Meridian (1995).mkv",),
-        ("Salt Meridian (1994)/Salt Meridian (1994).mkv",),
-        "Salt Meridian (1994)/Salt Meridian (1995).mkv",
-    ),
-    (
-        "release-words",
-        "movies",
-        ("Moth Season (2016)/moth.season.2016.1080p.web.x264-tern.mkv",),
-        ("Moth Season (2016)/Moth Season (2016).mkv",),
-        "Moth Season (2016)/moth.season.2016.1080p.web.x264-tern.mkv",
-    ),
-    (
-        "track-number-missing",
-        "music",
-        ("Mothwing/Porchlight (1991)/Ash.flac", "Mothwing/Porchlight (1991)/02 - Wick.flac"),
-        ("Mothwing/Porchlight (1991)/01 - Ash.flac", "Mothwing/Porchlight (1991)/02 - Wick.flac"),
-        "Mothwing/Porchlight (1991)/Ash.flac",
-    ),
-    (
-        "cover-missing",
-        "music",
-        ("Mothwing/Porchlight (1991)/01 - Ash.flac",),
-        ("Mothwing/Porchlight (1991)/01 - Ash.flac", "Mothwing/Porchlight (1991)/cover.jpg"),
-        "Mothwing/Porchlight (1991)/",
-    ),
-    (
-        "junk",
-        "movies",
-        ("Moth Season (2016)/Thumbs.db",),
-        ("Moth Season (2016)/Moth Season (2016).nfo",),
-        "Moth Season (2016)/Thumbs.db",
-    ),
-    ("file-unfinished", "movies", ("moth.mkv.part",), ("Moth (2016)/Moth (2016).mkv",), "moth.mkv.part"),
+CASES = [
+    json.loads(line)
+    for line in (Path(__file__).parent / "data" / "naming" / "checks.jsonl").read_text("utf-8").splitlines()
+    if line
+]
+CONTRACT = [
+    "loose-film",
+    "year-missing",
+    "folder-disagrees",
+    "several-films",
+    "versions-unlabelled",
+    "part-missing",
+    "release-words",
+    "number-unreadable",
+    "season-folder-missing",
+    "season-folder-disagrees",
+    "special-misplaced",
+    "episode-missing",
+    "episode-twice",
+    "series-split",
+    "track-number-missing",
+    "track-missing",
+    "track-twice",
+    "tags-disagree",
+    "tags-missing",
+    "albums-mixed",
+    "cover-missing",
+    "date-unknown",
+    "date-disagrees",
+    "event-unnamed",
+    "copy-marked",
+    "subtitle-stray",
+    "subtitle-language-missing",
+    "lyrics-stray",
+    "kind-unexpected",
+    "character-unsafe",
+    "name-reserved",
+    "name-too-long",
+    "name-encoding",
+    "case-clash",
+    "file-empty",
+    "file-unfinished",
+    "extension-wrong",
+    "file-unreadable",
+    "folder-empty",
+    "junk",
 ]
 
 
-@pytest.mark.parametrize(("slug", "library", "sick", "healthy", "place"), CASES, ids=[case[0] for case in CASES])
-def test_both_sides(slug: str, library: str, sick: tuple[str, ...], healthy: tuple[str, ...], place: str) -> None:
-    assert [finding.path for finding in found(slug, listing(library, *sick))] == [place]
-    assert found(slug, listing(library, *healthy)) == []
-
-
-def test_empty_files() -> None:
-    assert len(found("file-empty", listing("movies", "Moth (2016)/Moth (2016).mkv", size=0))) == 1
-    assert found("file-empty", listing("movies", "Moth (2016)/.nomedia", size=0)) == []
-
-
-def test_an_embedded_picture_is_a_cover() -> None:
-    assert found("cover-missing", listing("music", "Mothwing/Porchlight (1991)/01 - Ash.flac", has_picture=True)) == []
-
-
-def test_dated_shows_need_no_season_folder() -> None:
-    assert found("season-folder-missing", listing("series", "The Evening (2021)/The Evening - 2021-03-04.mp4")) == []
-
-
-def test_one_missing_season_folder_is_one_finding_with_all_moves() -> None:
-    finding = found(
-        "season-folder-missing",
-        listing("series", *(f"Gannet Row (1998)/Gannet Row - S02E0{n}.mkv" for n in range(1, 6))),
+def listing_of(
+    library: str,
+    files: list[str] | dict[str, dict[str, Any]],
+    *,
+    folders: tuple[str, ...] = (),
+    closed: dict[str, str] | None = None,
+    inside: bool = True,
+    convention: str = "Roomy",
+) -> Listing:
+    """A library of these files, as a walk would list it."""
+    meta = files if isinstance(files, dict) else {path: {} for path in files}
+    by_folder: dict[str, list[str]] = defaultdict(list)
+    for path in meta:
+        by_folder[path.rpartition("/")[0]].append(path)
+    items: list[Item] = []
+    for names in by_folder.values():
+        for path, reading in read_listing(names, library).items():
+            said = dict(meta[path])
+            wrong = said.pop("wrong_format", None)
+            items.append(
+                Item(
+                    path=path,
+                    kind=reading.kind,
+                    reading={name: fact.value for name, fact in reading.facts.items()},
+                    size_bytes=said.pop("size", 1000),
+                    wrong_format=tuple(wrong) if wrong else None,
+                    **said,
+                )
+            )
+    return Listing(
+        library=library,
+        items=items,
+        folders=folders,
+        closed=closed or {},
+        looked_inside=inside,
+        convention=shipped(convention),
     )
-    assert len(finding) == 1
-    assert finding[0].moves[0] == (
-        "Gannet Row (1998)/Gannet Row - S02E01.mkv",
-        "Gannet Row (1998)/Season 02/Gannet Row - S02E01.mkv",
+
+
+def found_in(case: dict[str, Any]) -> list[Finding]:
+    """The findings of a case of the table."""
+    return run_checks(
+        listing_of(
+            case["library"],
+            case["files"],
+            folders=tuple(case.get("folders", ())),
+            closed=case.get("closed"),
+            inside=not case.get("names_only"),
+            convention=case.get("convention", "Roomy"),
+        )
     )
 
 
-def test_every_check_is_documented_once() -> None:
-    assert len({rule.slug for rule in CHECKS}) == len(CHECKS)
-    assert all(rule.why.endswith(".") and rule.before and rule.title for rule in CHECKS)
+@pytest.mark.parametrize("case", CASES, ids=[case["says"] for case in CASES])
+def test_checks(case: dict[str, Any]) -> None:
+    found = sorted([finding.check, finding.path] for finding in found_in(case))
+    assert found == sorted(case["finds"])
 
 
-@pytest.mark.parametrize(
-    ("kind", "facts", "path"),
-    [
-        ("movie", {"title": "Who: Me?", "year": 1987}, "Who - Me (1987)/Who - Me (1987).mkv"),
-        (
-            "movie",
-            {"title": "Signal Fires", "year": 2010, "part": 2},
-            "Signal Fires (2010)/Signal Fires (2010) - part 2.mkv",
-        ),
-        (
-            "episode",
-            {"series": "Gannet Row", "year": 1998, "season": 1, "episodes": [2, 3], "title": "Two"},
-            "Gannet Row (1998)/Season 01/Gannet Row - S01E02-E03 - Two.mkv",
-        ),
-        ("episode", {"series": "The Evening", "date": "2021-03-04"}, "The Evening/The Evening - 2021-03-04.mkv"),
-        (
-            "track",
-            {"artist": "Mothwing", "album": "Porchlight", "year": 1991, "track": 4, "title": "Ash"},
-            "Mothwing/Porchlight (1991)/04 - Ash.mkv",
-        ),
-        ("track", {"artist": "Mothwing"}, None),
-    ],
-)
-def test_tidy_paths(kind: str, facts: dict[str, object], path: str | None) -> None:
-    assert tidy_path(kind, facts, "mkv") == path
+def test_every_check_of_the_contract_is_there_and_has_a_case() -> None:
+    assert sorted(rule.slug for rule in CHECKS) == sorted(CONTRACT)
+    assert {slug for case in CASES for slug, _ in case["finds"]} == set(CONTRACT)
 
 
-def test_names_are_made_safe() -> None:
-    assert safe_name('a<b>c:"d"/e|f?*. ') == "a(b)c -'d'-e-f"
-    assert len(safe_name("ä" * 400).encode()) <= 240
-    assert safe_name("...") == "Unnamed"
+@pytest.mark.parametrize("rule", CHECKS, ids=[rule.slug for rule in CHECKS])
+def test_a_rule_explains_itself(rule: Any) -> None:
+    assert rule.title and rule.why.endswith((".", "?")) and rule.looks_at and rule.before
+    assert rule.severity in ("problem", "advice", "note")
+
+
+@pytest.mark.parametrize("case", CASES, ids=[case["says"] for case in CASES])
+def test_a_fix_lands_on_a_free_name_and_cures(case: dict[str, Any]) -> None:
+    paths = set(case["files"])
+    promised: dict[str, str] = {}
+    for finding in found_in(case):
+        assert (finding.fix is None) == (not finding.moves)
+        for before, after in finding.moves:
+            assert before in paths
+            assert after not in paths or any(after == other for other, _ in finding.moves)
+            assert promised.setdefault(after, before) == before
+
+
+def test_a_check_can_be_switched_off() -> None:
+    listing = listing_of("movies", ["Tin Orchard.mkv"])
+    assert [f.check for f in run_checks(listing, off=frozenset(("loose-film",)))] == ["year-missing"]
+    assert [f.check for f in run_checks(listing, only=frozenset(("loose-film",)))] == ["loose-film"]
+
+
+def test_no_fix_takes_a_taken_name() -> None:
+    listing = listing_of(
+        "movies", ["salt.row.1991.mkv", "Salt Row (1991)/Salt Row (1991).mkv", "Salt Row (1991)/poster.jpg"]
+    )
+    finding = next(f for f in run_checks(listing) if f.check == "loose-film")
+    assert finding.fix is None and finding.moves == ()
+
+
+def test_what_belongs_to_a_file_goes_along() -> None:
+    listing = listing_of(
+        "movies",
+        [
+            "Harbour Glass/Harbour Glass (1987).mkv",
+            "Harbour Glass/Harbour Glass (1987).en.srt",
+            "Harbour Glass/poster.jpg",
+            "Harbour Glass/Trailers/Harbour Glass.mp4",
+        ],
+    )
+    finding = next(f for f in run_checks(listing) if f.check == "year-missing")
+    assert finding.fix == "Harbour Glass (1987)/"
+    assert dict(finding.moves)["Harbour Glass/Trailers/Harbour Glass.mp4"] == (
+        "Harbour Glass (1987)/Trailers/Harbour Glass.mp4"
+    )
+    assert len(finding.moves) == 4

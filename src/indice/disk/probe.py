@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
+import re
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cache
@@ -13,12 +13,13 @@ import av
 import av.error
 import mutagen
 from av.stream import Disposition
+from defusedxml.ElementTree import parse as parse_xml
 from mutagen.flac import FLAC
 from mutagen.mp4 import MP4
 from PIL import Image, UnidentifiedImageError
 from PIL.ExifTags import GPS, IFD, Base
 
-__all__ = ["Probe", "embedded_picture", "probe"]
+__all__ = ["Probe", "embedded_picture", "probe", "xmp_moment"]
 
 Image.MAX_IMAGE_PIXELS = 250_000_000
 
@@ -126,6 +127,13 @@ def _number(text: str) -> int | None:
     return int(digits) if digits.isdigit() and len(digits) < 6 else None
 
 
+def _total(held: Any, text: str) -> int | None:
+    """The number of all tracks, from `3/12` or from a pair of numbers."""
+    if isinstance(held, list) and held and isinstance(held[0], tuple) and len(held[0]) > 1:
+        return int(held[0][1]) or None
+    return _number(text.partition("/")[2]) if "/" in text else None
+
+
 def _audio(path: bytes) -> Probe:
     found = Probe()
     try:
@@ -156,11 +164,18 @@ def _audio(path: bytes) -> Probe:
             if values:
                 if name in ("track", "disc"):
                     tags[name] = _number(values[0])
+                    total = _total(held, values[0])
+                    if total is not None:
+                        tags[f"{name}_total"] = total
                 elif name == "year":
                     tags[name] = int(values[0][:4]) if values[0][:4].isdigit() else None
                 else:
                     tags[name] = values if name == "genres" else values[0]
                 break
+    for key in ("tracktotal", "totaltracks"):
+        held = _tag(file.tags, key)
+        if held is not None and (total := _number(_tag_text(held)[0])) is not None:
+            tags.setdefault("track_total", total)
     media["tags"] = {name: value for name, value in tags.items() if value not in (None, "", [])}
     media["has_picture"] = _has_picture(file)
     return found
@@ -206,6 +221,39 @@ def _degrees(parts: Any, reference: Any) -> float | None:
     return -value if reference in ("S", "W") else value
 
 
+def _exif_moment(value: Any) -> str | None:
+    """A moment as cameras write it, as ISO 8601; None when it is none."""
+    if not value:
+        return None
+    try:
+        return datetime.strptime(_clean(value)[:19], "%Y:%m:%d %H:%M:%S").isoformat()
+    except ValueError:
+        return None
+
+
+_XMP_DATES = ("DateTimeOriginal", "DateCreated", "CreateDate")
+MOST_XMP_BYTES = 4_000_000
+
+
+def xmp_moment(path: bytes) -> str | None:
+    """When a picture was taken, by its XMP sidecar, ISO 8601; None when it does not say or cannot be read."""
+    try:
+        if os.stat(path).st_size > MOST_XMP_BYTES:
+            return None
+        root = parse_xml(os.fsdecode(path)).getroot()
+    except Exception:  # a hostile or broken sidecar says nothing
+        return None
+    if root is None:
+        return None
+    found: dict[str, str] = {}
+    for node in root.iter():
+        for name, value in [*node.attrib.items(), (node.tag, node.text or "")]:
+            short = str(name).rpartition("}")[2]
+            if short in _XMP_DATES and re.match(r"[0-9]{4}-[0-9]{2}", value.strip()):
+                found.setdefault(short, value.strip()[:19])
+    return next((found[name] for name in _XMP_DATES if name in found), None)
+
+
 def _picture(path: bytes) -> Probe:
     if path.lower().endswith((b".heic", b".heif")):
         _ready_heif()
@@ -221,10 +269,12 @@ def _picture(path: bytes) -> Probe:
             camera = " ".join(_clean(exif[tag]) for tag in (Base.Make, Base.Model) if exif.get(tag))
             if camera:
                 media["camera"] = camera
-            moment = exif.get_ifd(IFD.Exif).get(Base.DateTimeOriginal) or exif.get(Base.DateTime)
+            original = _exif_moment(exif.get_ifd(IFD.Exif).get(Base.DateTimeOriginal))
+            moment = original or _exif_moment(exif.get(Base.DateTime))
+            if original:
+                media["original"] = original
             if moment:
-                with contextlib.suppress(ValueError):
-                    media["taken"] = datetime.strptime(_clean(moment)[:19], "%Y:%m:%d %H:%M:%S").isoformat()
+                media["taken"] = moment
             gps = exif.get_ifd(IFD.GPSInfo)
             latitude = _degrees(gps.get(GPS.GPSLatitude), gps.get(GPS.GPSLatitudeRef))
             longitude = _degrees(gps.get(GPS.GPSLongitude), gps.get(GPS.GPSLongitudeRef))

@@ -7,7 +7,7 @@ import os
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-__all__ = ["Directory", "Seen", "is_away", "shown", "walk"]
+__all__ = ["Directory", "Seen", "is_away", "is_closed", "shown", "walk"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +19,8 @@ class Seen:
     size_bytes: int
     mtime_ns: int
     inode: int
+    mode: int = 0o644
+    """Permissions, as the system gives them."""
 
 
 @dataclass(slots=True)
@@ -62,6 +64,17 @@ def is_away(root: bytes) -> bool:
         return error.errno in (errno.EIO, errno.ESTALE, errno.ENOTCONN, errno.EHOSTDOWN, errno.ENODEV)
 
 
+_AS_ROOT = os.geteuid() == 0
+"""The administrator reads everything; what nobody else can read is a problem all the same."""
+
+
+def is_closed(path: bytes, mode: int) -> bool:
+    """Whether a file of these permissions cannot be read: by this account, or by anybody but the administrator."""
+    if mode & 0o004:
+        return False
+    return not mode & 0o444 if _AS_ROOT else not os.access(path, os.R_OK)
+
+
 def walk(root: bytes) -> Iterator[Directory]:
     """Every directory below `root`, in the order of names; links to directories are not followed."""
     pending = [b""]
@@ -69,8 +82,11 @@ def walk(root: bytes) -> Iterator[Directory]:
         relative = pending.pop()
         here = Directory(relative)
         below: list[bytes] = []
+        place = os.path.join(root, relative) if relative else root
         try:
-            with os.scandir(os.path.join(root, relative) if relative else root) as listing:
+            if _AS_ROOT and not os.stat(place).st_mode & 0o444:
+                here.problem = _reason(PermissionError(errno.EACCES, ""))
+            with os.scandir(place) as listing:
                 for entry in listing:
                     path = os.path.join(relative, entry.name) if relative else entry.name
                     try:
@@ -78,7 +94,9 @@ def walk(root: bytes) -> Iterator[Directory]:
                             below.append(path)
                         elif entry.is_file():
                             status = entry.stat()
-                            here.files.append(Seen(path, status.st_size, status.st_mtime_ns, status.st_ino))
+                            here.files.append(
+                                Seen(path, status.st_size, status.st_mtime_ns, status.st_ino, status.st_mode)
+                            )
                     except OSError as error:
                         here.problem = here.problem or f"{shown(entry.name)}: {_reason(error)}"
         except OSError as error:

@@ -9,7 +9,7 @@ from .model import Reading
 from .places import is_sorting
 from .scan import scan, tidy_title
 
-__all__ = ["is_camera_name", "is_whole_camera_name", "read_photo"]
+__all__ = ["is_camera_name", "is_whole_camera_name", "month_of_folders", "read_photo"]
 
 STAMP = re.compile(
     r"(?<![0-9])(?P<y>(?:18|19|20)[0-9]{2})(?P<s>[-._:]?)(?P<m>0[1-9]|1[0-2])[-._:]?(?P<d>0[1-9]|[12][0-9]|3[01])"
@@ -397,3 +397,18 @@ def _folders(reading: Reading, folders: list[str]) -> None:
         reading.put("taken", day[0], (day[1], day[2]), "day in the folder's name")
     if event is not None:
         reading.put("event", event[0], (event[1], event[2]), "occasion in the folder's name")
+
+
+def month_of_folders(path: str) -> tuple[int, int] | None:
+    """Year and month that a path states, by its name or its folders, where it states no full day; else None."""
+    *folders, name = path.split("/")
+    year = month = None
+    for part in (*folders, name.rpartition(".")[0] or name):
+        _, day, its_year, its_month, _ = _folder(part)
+        if day:
+            return int(day[:4]), int(day[5:7])
+        if its_year is not None:
+            year, month = its_year, its_month
+        elif year is not None and month is None and its_month is not None and 1 <= its_month <= 12 and part != name:
+            month = its_month
+    return (year, month) if year is not None and month is not None else None

@@ -13,7 +13,7 @@ from .seriesmarks import SEASON_FOLDER, SXXEYY, number
 from .words import LANGUAGES, language_of
 from .work import Found, Work, folder_role, read_work
 
-__all__ = ["is_series_like", "read_extra", "read_side_file", "read_video"]
+__all__ = ["is_series_like", "read_extra", "read_side_file", "read_video", "season_of_folder"]
 
 WORK_FIELDS = ("alt_title", "year", "season", "episodes", "absolute", "date", "part", "edition")
 
@@ -115,6 +115,19 @@ def _series_folder(place: Place) -> tuple[Work, int]:
 def _season_ending(found: re.Match[str], folder: str) -> bool:
     word = folder[len(found["title"]) :].strip(" ._-–").lower()
     return not re.match(r"(?:vol|volume|book|chapter)\b", word) or False
+
+
+@lru_cache(maxsize=4096)
+def season_of_folder(name: str) -> int | None:
+    """The season that a folder's name states, 0 for specials, or None."""
+    if folder_role(name) == "special":
+        return 0
+    if _PLAIN_SEASON.fullmatch(name):
+        return int(name)
+    found = SEASON_FOLDER.match(name)
+    if found is None or not re.search(r"[0-9]", name) or (found["title"] and not _season_ending(found, name)):
+        return None
+    return _season_number(found)
 
 
 def _season_number(found: re.Match[str]) -> int:

@@ -1,15 +1,28 @@
-"""Checks of every kind of library."""
+"""Checks of every kind of library that look at whole files and folders."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-from .model import Finding, Listing, check
+from ...reading.reader import family_of
+from ...reading.work import folder_role
+from .model import Hit, Item, Listing, check
 
-__all__ = ["file_empty", "file_unfinished", "junk"]
+__all__ = [
+    "extension_wrong",
+    "file_empty",
+    "file_unfinished",
+    "file_unreadable",
+    "folder_empty",
+    "is_junk",
+    "is_unfinished",
+    "junk",
+    "kind_unexpected",
+]
 
-_ALL = ("movies", "series", "music", "photos", "home-videos", "mixed")
-_LITTER = frozenset(("thumbs.db", ".ds_store", "desktop.ini", "ehthumbs.db", ".apdisk"))
+_LITTER = frozenset(
+    ("thumbs.db", ".ds_store", "desktop.ini", "ehthumbs.db", ".apdisk", "ehthumbs_vista.db", "icon\r", ".localized")
+)
 _STRAY = frozenset(
     [
         "zip",
@@ -19,6 +32,7 @@ _STRAY = frozenset(
         "gz",
         "bz2",
         "xz",
+        "tgz",
         "exe",
         "msi",
         "bat",
@@ -26,6 +40,7 @@ _STRAY = frozenset(
         "com",
         "scr",
         "dmg",
+        "pkg",
         "apk",
         "deb",
         "rpm",
@@ -33,75 +48,248 @@ _STRAY = frozenset(
         "torrent",
         "url",
         "lnk",
+        "webloc",
         "r00",
         "r01",
+        "ace",
+        "cab",
+        "vbs",
+        "sh",
     ]
 )
-_UNFINISHED = frozenset(("part", "crdownload", "!qb", "partial", "download", "aria2", "!ut", "tmp"))
-_HIDDEN_MARKERS = frozenset((".nomedia", ".ignore", ".nocover"))
+_UNFINISHED = frozenset(
+    [
+        "part",
+        "crdownload",
+        "!qb",
+        "partial",
+        "download",
+        "aria2",
+        "!ut",
+        "tmp",
+        "bc!",
+        "!bt",
+        "filepart",
+        "opdownload",
+        "incomplete",
+        "fdmdownload",
+        "td",
+        "xltd",
+    ]
+)
+_VIDEO_LIBRARIES = ("movies", "series", "home-videos")
+
+
+def is_unfinished(name: str) -> bool:
+    """Whether a name is one that programs give to what they have not finished."""
+    return "." in name and name.lower().rpartition(".")[2] in _UNFINISHED
+
+
+def is_litter(name: str) -> bool:
+    """Whether a name is system litter, an archive or a program, wherever it lies."""
+    lowered = name.lower()
+    return (
+        lowered in _LITTER
+        or (name.startswith("._") and len(name) > 2)
+        or ("." in lowered and lowered.rpartition(".")[2] in _STRAY)
+    )
+
+
+def is_junk(item: Item, listing: Listing) -> bool:
+    """Litter, or a stray text beside video."""
+    if is_litter(item.name):
+        return True
+    if item.extension != "txt":
+        return False
+    if listing.library in _VIDEO_LIBRARIES:
+        return True
+    beside = listing.by_folder.get(item.folder, ())
+    return listing.library == "mixed" and any(family_of(other.name) == "video" for other in beside)
 
 
 @check(
     slug="junk",
     title="Litter",
-    libraries=_ALL,
     severity="advice",
     why="System litter, archives and programs are no media. They slow down every walk and confuse software that counts files.",
     before="Tidewrack (2004)/Thumbs.db",
-    after="",
 )
-def junk(listing: Listing) -> Iterator[Finding]:
-    """System litter, archives, programs, and stray texts beside video."""
-    for item in sorted(listing.items, key=lambda item: item.path):
-        name = item.name.lower()
-        extension = name.rpartition(".")[2]
-        stray_text = extension == "txt" and listing.library in ("movies", "series", "home-videos")
-        if name in _LITTER or (name.startswith("._") and len(name) > 2) or extension in _STRAY or stray_text:
-            yield Finding(
-                check="junk",
-                path=item.path,
-                severity="advice",
-                message="This is no media. Delete it when you do not need it.",
-            )
+def junk(listing: Listing) -> Iterator[Hit]:
+    """System litter, archives, programs, and stray texts and links beside video."""
+    for item in listing.items:
+        if item.kind == "other" and not is_unfinished(item.name) and is_junk(item, listing):
+            yield Hit(item.path, "This is no media. Delete it when you do not need it.")
 
 
 @check(
     slug="file-empty",
     title="Empty file",
-    libraries=_ALL,
     severity="problem",
     why="A file of no bytes is what a broken copy leaves behind. It looks like a film and plays nothing.",
     before="Salt Meridian (1994)/Salt Meridian (1994).mkv, 0 bytes",
-    after="",
 )
-def file_empty(listing: Listing) -> Iterator[Finding]:
-    """Zero bytes; hidden marker files are meant to be empty."""
-    for item in sorted(listing.items, key=lambda item: item.path):
-        if item.size_bytes == 0 and item.name.lower() not in _HIDDEN_MARKERS:
-            yield Finding(
-                check="file-empty",
-                path=item.path,
-                severity="problem",
-                message="The file has no content. Copy it again from where it came.",
-            )
+def file_empty(listing: Listing) -> Iterator[Hit]:
+    """Zero bytes; hidden marker files are meant to be empty, and an unfinished download is said to be one."""
+    for item in listing.items:
+        if item.size_bytes == 0 and not item.name.startswith(".") and not is_unfinished(item.name) and not item.problem:
+            yield Hit(item.path, "The file has no content. Copy it again from where it came.")
 
 
 @check(
     slug="file-unfinished",
     title="Unfinished download",
-    libraries=_ALL,
     severity="advice",
     why="A download that was broken off takes space and never plays.",
     before="harbour.glass.mkv.part",
-    after="",
 )
-def file_unfinished(listing: Listing) -> Iterator[Finding]:
+def file_unfinished(listing: Listing) -> Iterator[Hit]:
     """Names that programs give to what they have not finished."""
-    for item in sorted(listing.items, key=lambda item: item.path):
-        if item.name.lower().rpartition(".")[2] in _UNFINISHED and "." in item.name:
-            yield Finding(
-                check="file-unfinished",
-                path=item.path,
-                severity="advice",
-                message="This download was not finished. Let it finish, or delete it.",
-            )
+    for item in listing.items:
+        if is_unfinished(item.name):
+            yield Hit(item.path, "This download was not finished. Let it finish, or delete it.")
+
+
+@check(
+    slug="file-unreadable",
+    title="No permission",
+    severity="problem",
+    why="What Indice may not read, players may not read either: it is missing on every screen, without a word.",
+    before="Harbour Glass (1987)/Harbour Glass (1987).mkv, readable by nobody",
+)
+def file_unreadable(listing: Listing) -> Iterator[Hit]:
+    """No permission to read a file or to list a folder."""
+    for folder, why in sorted(listing.closed.items()):
+        yield Hit(f"{folder}/" if folder else "./", why)
+    for item in listing.items:
+        if item.problem:
+            yield Hit(item.path, item.problem)
+
+
+@check(
+    slug="extension-wrong",
+    title="Wrong extension",
+    severity="problem",
+    content=True,
+    why="Players and tools go by the extension. A file of another format is opened with the wrong decoder, or not at all.",
+    before="Wren Calloway/Tidewrack (2004)/01 - Ebb.mp3, which is FLAC",
+    after="Wren Calloway/Tidewrack (2004)/01 - Ebb.flac",
+)
+def extension_wrong(listing: Listing) -> Iterator[Hit]:
+    """The first bytes are of another format than the extension says; formats that share a container are one."""
+    for item in listing.items:
+        if item.wrong_format is None or is_unfinished(item.name):
+            continue
+        found, extension = item.wrong_format
+        fix = f"{item.path[: len(item.path) - len(item.extension)]}{extension}" if extension else None
+        moves = ((item.path, fix),) if fix else ()
+        yield Hit(item.path, f"The content is {found}, not what the extension says.", fix, "safe", (), (), moves)
+
+
+@check(
+    slug="folder-empty",
+    title="Empty folder",
+    severity="advice",
+    why="An empty folder is what a move left behind. It shows up as a film or an album with nothing in it.",
+    before="Salt Meridian (1994)/",
+)
+def folder_empty(listing: Listing) -> Iterator[Hit]:
+    """Nothing in it, or only litter or unfinished downloads; nested ones are one finding, on the outermost."""
+    full: set[str] = {""}
+    for item in listing.items:
+        if is_unfinished(item.name) or (item.kind == "other" and is_junk(item, listing)):
+            continue
+        _mark(full, item.folder)
+    for folder in listing.closed:
+        _mark(full, folder)
+    for folder in sorted(listing.all_folders):
+        if folder not in full and folder.rpartition("/")[0] in full:
+            yield Hit(f"{folder}/", "Nothing is in it. Delete it when you do not need it.")
+
+
+def _mark(full: set[str], folder: str) -> None:
+    while folder not in full:
+        full.add(folder)
+        folder = folder.rpartition("/")[0]
+
+
+_EXPECTED = {
+    "movies": frozenset(("movie",)),
+    "series": frozenset(("episode", "movie")),
+    "music": frozenset(("track",)),
+    "photos": frozenset(("photo", "clip")),
+    "home-videos": frozenset(("photo", "clip")),
+}
+_KINDS = frozenset(("movie", "episode", "track", "clip"))
+
+
+def is_unexpected(item: Item, library: str) -> bool:
+    """Whether a file is of another kind than the library declares; extras and themes go with their work."""
+    if library == "mixed" or item.kind not in _KINDS:
+        return library == "music" and item.kind == "extra" and family_of(item.name) == "video"
+    family = family_of(item.name)
+    if library == "music":
+        return family == "video"
+    if family == "audio":
+        return not any(folder_role(part) == "extra" for part in item.folder.split("/"))
+    return item.kind == "episode" and library == "movies"
+
+
+@check(
+    slug="kind-unexpected",
+    title="Another kind than the library's",
+    libraries=("movies", "series", "music", "photos", "home-videos"),
+    severity="problem",
+    why="A library of films is read as films. An album among them is shown as dozens of films that nobody knows.",
+    before="Films/Wren Calloway - Tidewrack/01 - Ebb.flac",
+    after="Music/Wren Calloway/Tidewrack/01 - Ebb.flac",
+)
+def kind_unexpected(listing: Listing) -> Iterator[Hit]:
+    """Video in a music library, audio in a video library, an episode among films; a whole folder is one finding."""
+    strangers = [item for item in listing.items if is_unexpected(item, listing.library)]
+    if not strangers:
+        return
+    strange: dict[str, int] = {}
+    media: dict[str, int] = {}
+    for item in listing.items:
+        if item.kind in _KINDS or item.kind in ("photo", "extra"):
+            unexpected = is_unexpected(item, listing.library)
+            for folder in _above(item.folder):
+                media[folder] = media.get(folder, 0) + 1
+                strange[folder] = strange.get(folder, 0) + unexpected
+    reported: dict[str, list[Item]] = {}
+    for item in strangers:
+        whole = [folder for folder in _above(item.folder) if strange[folder] == media[folder] > 1]
+        if whole:
+            reported.setdefault(min(whole, key=len), []).append(item)
+        else:
+            yield Hit(item.path, f"This is {_said(item)}, but the library holds {_HOLDS[listing.library]}.")
+    for folder, items in sorted(reported.items()):
+        yield Hit(
+            f"{folder}/",
+            f"{len(items)} files here are {_said(items[0], many=True)}, but the library holds {_HOLDS[listing.library]}.",
+            also=tuple(item.path for item in items),
+        )
+
+
+_HOLDS = {
+    "movies": "films",
+    "series": "series",
+    "music": "music",
+    "photos": "photos",
+    "home-videos": "home videos",
+    "mixed": "anything",
+}
+
+
+def _said(item: Item, *, many: bool = False) -> str:
+    if family_of(item.name) == "audio":
+        return "sound"
+    if item.kind == "episode":
+        return "episodes" if many else "an episode"
+    return "video"
+
+
+def _above(folder: str) -> Iterator[str]:
+    while folder:
+        yield folder
+        folder = folder.rpartition("/")[0]

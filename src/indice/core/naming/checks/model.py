@@ -3,56 +3,15 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, field
-from functools import cached_property
-from typing import Any
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
 
-__all__ = ["Check", "Finding", "Item", "Listing", "Move", "check"]
+from ..listing import MAINS, Item, Listing
+
+__all__ = ["MAINS", "Check", "Finding", "Hit", "Item", "Listing", "Move", "check", "shared"]
 
 Move = tuple[str, str]
 """A path as it is, and as it should be."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Item:
-    """A file of the library, as checks see it."""
-
-    path: str
-    kind: str
-    reading: dict[str, Any]
-    size_bytes: int = 0
-    tags: dict[str, Any] | None = None
-    """Embedded tags; None when nobody has looked inside."""
-    has_picture: bool | None = None
-    """Whether a cover is embedded; None when nobody has looked inside."""
-
-    @property
-    def folder(self) -> str:
-        """Its folder, without the last slash; empty for the library's top folder."""
-        return self.path.rpartition("/")[0]
-
-    @property
-    def name(self) -> str:
-        """Its file name."""
-        return self.path.rpartition("/")[2]
-
-
-@dataclass(frozen=True)
-class Listing:
-    """A library as it lies on disk."""
-
-    library: str
-    """Its kind."""
-    items: Sequence[Item]
-
-    @cached_property
-    def by_folder(self) -> dict[str, list[Item]]:
-        """Folder → its files, in the order of their names."""
-        folders: dict[str, list[Item]] = defaultdict(list)
-        for item in sorted(self.items, key=lambda item: item.path):
-            folders[item.folder].append(item)
-        return dict(folders)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,9 +25,26 @@ class Finding:
     message: str
     fix: str | None = None
     fix_kind: str | None = None
+    """`safe`, or `look` when a person should look first."""
     also: tuple[str, ...] = ()
-    moves: tuple[Move, ...] = field(default=())
+    missing: tuple[int, ...] = ()
+    """Numbers that are not there."""
+    moves: tuple[Move, ...] = ()
     """Before → after of every file that the fix would move."""
+
+
+@dataclass(frozen=True, slots=True)
+class Hit:
+    """A finding as the rule yields it; the rule's slug and severity are added by whoever runs it."""
+
+    path: str
+    message: str
+    fix: str | None = None
+    fix_kind: str = "safe"
+    also: tuple[str, ...] = ()
+    missing: tuple[int, ...] = ()
+    moves: tuple[Move, ...] = ()
+    """Of the main files; what belongs to them is added by whoever runs the rule."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -82,15 +58,33 @@ class Check:
     why: str
     before: str
     after: str
-    find: Callable[[Listing], Iterator[Finding]]
+    content: bool
+    """Whether it needs a look inside the files."""
+    find: Callable[[Listing], Iterator[Hit]]
+
+    @property
+    def looks_at(self) -> str:
+        """What the rule looks at, in a sentence."""
+        return (self.find.__doc__ or "").strip()
+
+
+ALL = ("movies", "series", "music", "photos", "home-videos", "mixed")
 
 
 def check(
-    *, slug: str, title: str, libraries: tuple[str, ...], severity: str, why: str, before: str, after: str
-) -> Callable[[Callable[[Listing], Iterator[Finding]]], Check]:
-    """Build a :class:`Check` around the function that finds."""
+    *,
+    slug: str,
+    title: str,
+    why: str,
+    before: str,
+    after: str = "",
+    libraries: tuple[str, ...] = ALL,
+    severity: str = "advice",
+    content: bool = False,
+) -> Callable[[Callable[[Listing], Iterator[Hit]]], Check]:
+    """Build a :class:`Check` around the function that finds. `mixed` libraries are looked at by every rule."""
 
-    def build(find: Callable[[Listing], Iterator[Finding]]) -> Check:
+    def build(find: Callable[[Listing], Iterator[Hit]]) -> Check:
         return Check(
             slug=slug,
             title=title,
@@ -99,7 +93,34 @@ def check(
             why=why,
             before=before,
             after=after,
+            content=content,
             find=find,
         )
 
     return build
+
+
+def shared(
+    hits: Mapping[str, Hit], listing: Listing, peers: Callable[[Item], bool], *, message: str, least: int = 2
+) -> Iterator[Hit]:
+    """Hits by path of a file; what all peers of a folder share becomes one hit on the folder, the files in `also`."""
+    by_folder: dict[str, list[Hit]] = defaultdict(list)
+    for path, hit in hits.items():
+        by_folder[path.rpartition("/")[0]].append(hit)
+    for folder, here in sorted(by_folder.items()):
+        if len(here) >= least and folder and len(here) == sum(map(peers, listing.by_folder.get(folder, ()))):
+            moves = tuple(move for hit in here for move in hit.moves)
+            fix = here[0].fix if len(moves) == len(here) else None
+            if fix is not None:
+                fix = fix.rpartition("/")[0] + "/"
+            yield Hit(
+                f"{folder}/",
+                message.format(n=len(here)),
+                fix,
+                "look" if any(hit.fix_kind == "look" for hit in here) else "safe",
+                tuple(hit.path for hit in here),
+                (),
+                moves,
+            )
+        else:
+            yield from here
