@@ -12,7 +12,7 @@ import tempfile
 import time
 from pathlib import Path
 
-WORDS = "Harbour Glass Salt Meridian Tin Orchard Lantern Street Kessel Weir Ferry Moth Row Lodger Fen Reed".split()
+WORDS = ["Harbour", "Glass", "Salt", "Meridian", "Tin", "Orchard", "Lantern", "Street", "Kessel", "Weir", "Ferry", "Moth", "Row", "Lodger", "Fen", "Reed"]
 
 
 def _title(number: int) -> str:
@@ -33,7 +33,9 @@ def build(root: Path, files: int) -> None:
         for episode in range(20):
             folder = root / "series" / f"{title} (2011)" / f"Season {episode // 10 + 1:02d}"
             folder.mkdir(parents=True, exist_ok=True)
-            (folder / f"{title} - S{episode // 10 + 1:02d}E{episode % 10 + 1:02d} - {_title(number * episode)}.mkv").write_bytes(b"x")
+            (
+                folder / f"{title} - S{episode // 10 + 1:02d}E{episode % 10 + 1:02d} - {_title(number * episode)}.mkv"
+            ).write_bytes(b"x")
     for number in range(quarter // 12):
         folder = root / "music" / f"Artist {number // 5}" / f"{_title(number)} (2004)"
         folder.mkdir(parents=True)
@@ -41,7 +43,12 @@ def build(root: Path, files: int) -> None:
         for track in range(11):
             (folder / f"{track + 1:02d} - {_title(number * 11 + track)}.flac").write_bytes(b"x")
     for number in range(quarter // 50):
-        folder = root / "photos" / f"{2001 + number % 20}" / f"{2001 + number % 20}-{number % 12 + 1:02d}-{number % 28 + 1:02d} {_title(number)}"
+        folder = (
+            root
+            / "photos"
+            / f"{2001 + number % 20}"
+            / f"{2001 + number % 20}-{number % 12 + 1:02d}-{number % 28 + 1:02d} {_title(number)}"
+        )
         folder.mkdir(parents=True, exist_ok=True)
         for picture in range(50):
             (folder / f"IMG_{number * 50 + picture:05d}.jpg").write_bytes(b"x")
@@ -60,10 +67,25 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as place:
         root = Path(place)
         build(root, files)
-        for kind, folder in (("mixed", root), *((kind, root / kind) for kind in ("movies", "series", "music", "photos"))):
+        for kind, folder in (
+            ("mixed", root),
+            *((kind, root / kind) for kind in ("movies", "series", "music", "photos")),
+        ):
             find = min(timed(["find", str(folder), "-printf", "%p %s\\n"]) for _ in range(3))
             check = min(
-                timed([sys.executable, "-m", "indice.cli", "check", str(folder), "--library", kind, "--names-only", "--jsonl"])
+                timed(
+                    [
+                        sys.executable,
+                        "-m",
+                        "indice.cli",
+                        "check",
+                        str(folder),
+                        "--library",
+                        kind,
+                        "--names-only",
+                        "--jsonl",
+                    ]
+                )
                 for _ in range(2)
             )
             print(f"{kind:7} find {find:5.2f} s   check {check:5.2f} s   allowed {3 * find + 4:5.2f} s")

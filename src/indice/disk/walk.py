@@ -7,7 +7,7 @@ import os
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
-__all__ = ["Directory", "Seen", "is_away", "is_closed", "shown", "walk"]
+__all__ = ["Directory", "Seen", "is_away", "is_closed", "list_directory", "shown", "walk"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,32 +75,36 @@ def is_closed(path: bytes, mode: int) -> bool:
     return not mode & 0o444 if _AS_ROOT else not os.access(path, os.R_OK)
 
 
-def walk(root: bytes) -> Iterator[Directory]:
-    """Every directory below `root`, in the order of names; links to directories are not followed."""
-    pending = [b""]
+def list_directory(root: bytes, relative: bytes) -> tuple[Directory, list[bytes]]:
+    """One directory with its files, and the directories in it; links to directories are not followed."""
+    here = Directory(relative)
+    below: list[bytes] = []
+    place = os.path.join(root, relative) if relative else root
+    try:
+        if _AS_ROOT and not os.stat(place).st_mode & 0o444:
+            here.problem = _reason(PermissionError(errno.EACCES, ""))
+        with os.scandir(place) as listing:
+            for entry in listing:
+                path = relative + b"/" + entry.name if relative else entry.name
+                try:
+                    if entry.is_dir(follow_symlinks=False):
+                        below.append(path)
+                    elif entry.is_file():
+                        status = entry.stat()
+                        here.files.append(Seen(path, status.st_size, status.st_mtime_ns, status.st_ino, status.st_mode))
+                except OSError as error:
+                    here.problem = here.problem or f"{shown(entry.name)}: {_reason(error)}"
+    except OSError as error:
+        here.problem = _reason(error)
+    here.files.sort(key=lambda seen: seen.path)
+    below.sort()
+    return here, below
+
+
+def walk(root: bytes, *, below: bytes = b"") -> Iterator[Directory]:
+    """Every directory of `root`, or of the directory `below` in it, in the order of names."""
+    pending = [below]
     while pending:
-        relative = pending.pop()
-        here = Directory(relative)
-        below: list[bytes] = []
-        place = os.path.join(root, relative) if relative else root
-        try:
-            if _AS_ROOT and not os.stat(place).st_mode & 0o444:
-                here.problem = _reason(PermissionError(errno.EACCES, ""))
-            with os.scandir(place) as listing:
-                for entry in listing:
-                    path = os.path.join(relative, entry.name) if relative else entry.name
-                    try:
-                        if entry.is_dir(follow_symlinks=False):
-                            below.append(path)
-                        elif entry.is_file():
-                            status = entry.stat()
-                            here.files.append(
-                                Seen(path, status.st_size, status.st_mtime_ns, status.st_ino, status.st_mode)
-                            )
-                    except OSError as error:
-                        here.problem = here.problem or f"{shown(entry.name)}: {_reason(error)}"
-        except OSError as error:
-            here.problem = _reason(error)
-        here.files.sort(key=lambda seen: seen.path)
+        here, inside = list_directory(root, pending.pop())
         yield here
-        pending.extend(sorted(below, reverse=True))
+        pending.extend(reversed(inside))

@@ -72,6 +72,8 @@ class Listing:
     looked_inside: bool = False
     """Whether the items know their content; checks of content are left out where they do not."""
     convention: Convention = field(default_factory=lambda: shipped("Roomy"))
+    outside: frozenset[str] = frozenset()
+    """Folders above these files of which this listing sees only a part: nothing is said of them."""
 
     def __post_init__(self) -> None:
         self.items = sorted(self.items, key=lambda item: item.path)
@@ -91,7 +93,7 @@ class Listing:
         for folder in tuple(found):
             while folder and (folder := folder.rpartition("/")[0]) not in found:
                 found.add(folder)
-        return frozenset(found - {""})
+        return frozenset(found - {""}) - self.outside
 
     @cached_property
     def subfolders(self) -> dict[str, list[str]]:
@@ -105,6 +107,10 @@ class Listing:
     def taken_names(self) -> frozenset[str]:
         """Every path of a file or folder, folded: a name that is none of these is free everywhere."""
         return frozenset(item.path.casefold() for item in self.items) | {f.casefold() for f in self.all_folders}
+
+    def is_taken(self, path: str) -> bool:
+        """Whether a file or folder has this name, in whatever case."""
+        return path.casefold() in self.taken_names
 
     @cached_property
     def _homes(self) -> dict[tuple[str, bool], str | None]:

@@ -272,9 +272,14 @@ def tidy_title(text: str, *, dotted: bool, articles: bool = True) -> str:
     return shown.strip()
 
 
+_ASCII_WORDS = re.compile(r"[a-z0-9]+")
+
+
 @lru_cache(maxsize=16384)
 def fold(text: str) -> str:
     """A title for comparing, as the contract folds: NFKC, case, apostrophes, punctuation."""
+    if text.isascii():
+        return " ".join(_ASCII_WORDS.findall(text.lower().replace("'", "").replace("`", "")))
     text = unicodedata.normalize("NFKC", text).casefold()
     for sign in "'’ʼ`":
         text = text.replace(sign, "")
@@ -286,15 +291,15 @@ _LETTERS = str.maketrans(
 )
 
 
+_SMALL = frozenset(["the", "a", "an", "and", "und", "et", "der", "die", "das", "le", "la", "les", "l"])
+
+
 @lru_cache(maxsize=16384)
 def without_accents(text: str) -> str:
     """A folded title without accents, articles and `and`: for judging whether two spellings are one title."""
-    plain = "".join(
-        c for c in unicodedata.normalize("NFKD", text.casefold().translate(_LETTERS)) if not unicodedata.combining(c)
-    )
-    words = fold(plain).split()
-    return " ".join(
-        word
-        for word in words
-        if word not in ("the", "a", "an", "and", "und", "et", "der", "die", "das", "le", "la", "les", "l")
-    ) or " ".join(words)
+    if text.isascii():
+        words = fold(text.replace("&", " and ")).split()
+    else:
+        folded = unicodedata.normalize("NFKD", text.casefold().translate(_LETTERS))
+        words = fold("".join(c for c in folded if not unicodedata.combining(c))).split()
+    return " ".join(word for word in words if word not in _SMALL) or " ".join(words)

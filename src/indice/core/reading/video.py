@@ -161,6 +161,11 @@ def _season_in_work(place: Place, folder: str, offset: int, found: re.Match[str]
         place.works.append((whole, offset))
 
 
+_YEAR_IN_BRACKETS = re.compile(r"[(\[](?:18|19|20)[0-9]{2}[)\]]")
+_COUNTS = re.compile(r"[0-9]|episode|special|folge|capitulo|pilot", re.IGNORECASE)
+"""A name that counts nothing is no episode's."""
+
+
 def is_series_like(stem: str, folders: list[str]) -> bool:
     """Whether a video in a mixed library is an episode, by its own mark or a season's folder."""
     for folder in folders:
@@ -180,6 +185,8 @@ def is_series_like(stem: str, folders: list[str]) -> bool:
             return True
         if folder_role(folder) == "season":
             return True
+    if stem.isascii() and not _COUNTS.search(_YEAR_IN_BRACKETS.sub("", stem)):
+        return False
     work = read_work(stem, episodes=True, folder=False)
     if work.date or (work.episodes and (work.season is not None or not work.year)):
         return True

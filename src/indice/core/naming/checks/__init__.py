@@ -2,14 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import replace
 from typing import Any
 
 from ..belongings import with_belongings
 from . import films, general, music, names, photos, series, subtitles
+from .general import is_media, is_unexpected, whole_folder_unexpected
 from .model import MAINS, Check, Finding, Hit, Item, Listing, Move
+from .series import series_homes, split_homes
 
-__all__ = ["CHECKS", "MAINS", "Check", "Finding", "Item", "Listing", "Move", "as_json", "run_checks"]
+__all__ = [
+    "CHECKS",
+    "MAINS",
+    "Check",
+    "Finding",
+    "Hit",
+    "Item",
+    "Listing",
+    "Move",
+    "as_json",
+    "find_hits",
+    "is_media",
+    "is_unexpected",
+    "run_checks",
+    "series_homes",
+    "settle",
+    "split_homes",
+    "whole_folder_unexpected",
+]
 
 CHECKS: tuple[Check, ...] = (
     general.file_unreadable,
@@ -58,62 +79,67 @@ CHECKS: tuple[Check, ...] = (
 def run_checks(
     listing: Listing, *, off: frozenset[str] = frozenset(), only: frozenset[str] | None = None
 ) -> list[Finding]:
-    """Run every check that looks at this kind of library, but those switched off.
+    """Run every check that looks at this kind of library, but those switched off."""
+    return settle(find_hits(listing, off=off, only=only), listing.is_taken)
 
-    A fix that would land on a name that is taken, in the library or by another fix, is left out of its finding.
-    """
+
+_OF_WORKS = frozenset(rule.slug for rule in CHECKS if len(rule.libraries) <= 2)
+"""Checks that ask of a file what only its own kind can answer."""
+_ORDER = {rule.slug: place for place, rule in enumerate(CHECKS)}
+_BY_SLUG = {rule.slug: rule for rule in CHECKS}
+
+
+def find_hits(
+    listing: Listing, *, off: frozenset[str] = frozenset(), only: frozenset[str] | None = None
+) -> Iterator[tuple[str, Hit]]:
+    """Slug and hit of everything that the rules find; moves are those of all that goes along."""
     strangers = {
         path
         for hit in (general.kind_unexpected.find(listing) if listing.library != "mixed" else ())
         for path in (hit.path, *hit.also)
     }
-    findings: list[Finding] = []
-    promised: dict[str, str] = {}
     for rule in CHECKS:
         if rule.slug in off or (only is not None and rule.slug not in only):
             continue
         if listing.library not in (*rule.libraries, "mixed") or (rule.content and not listing.looked_inside):
             continue
         for hit in rule.find(listing):
-            if hit.path in strangers and rule is not general.kind_unexpected and rule.slug in _OF_WORKS:
+            if hit.path in strangers and rule.slug in _OF_WORKS:
                 continue
-            findings.append(_finding(rule, hit, listing, promised))
+            yield rule.slug, replace(hit, moves=with_belongings(listing, hit.moves)) if hit.moves else hit
+
+
+def settle(hits: Iterable[tuple[str, Hit]], is_taken: Callable[[str], bool]) -> list[Finding]:
+    """Findings in their order. A fix that would land on a name that is taken, by a file or by another fix, is left out."""
+    promised: dict[str, str] = {}
+    findings: list[Finding] = []
+    for slug, hit in sorted(hits, key=lambda pair: (_ORDER[pair[0]], pair[1].path)):
+        keeps = hit.fix is not None and bool(hit.moves) and _is_free(hit.moves, is_taken, promised)
+        if keeps:
+            promised.update((after.casefold(), before) for before, after in hit.moves)
+        findings.append(
+            Finding(
+                check=slug,
+                path=hit.path,
+                severity=_BY_SLUG[slug].severity,
+                message=hit.message,
+                fix=hit.fix if keeps else None,
+                fix_kind=hit.fix_kind if keeps else None,
+                also=hit.also,
+                missing=hit.missing,
+                moves=hit.moves if keeps else (),
+            )
+        )
     return findings
 
 
-_OF_WORKS = frozenset(rule.slug for rule in CHECKS if len(rule.libraries) <= 2)
-"""Checks that ask of a file what only its own kind can answer."""
-
-
-def _finding(rule: Check, hit: Hit, listing: Listing, promised: dict[str, str]) -> Finding:
-    moves = with_belongings(listing, hit.moves) if hit.moves else ()
-    fix = hit.fix if hit.moves and _is_free(listing, moves, promised) else None
-    if fix is None:
-        moves = ()
-    promised.update((after.casefold(), before) for before, after in moves)
-    return Finding(
-        check=rule.slug,
-        path=hit.path,
-        severity=rule.severity,
-        message=hit.message,
-        fix=fix,
-        fix_kind=hit.fix_kind if fix else None,
-        also=hit.also,
-        missing=hit.missing,
-        moves=moves,
-    )
-
-
-def _is_free(listing: Listing, moves: Iterable[Move], promised: dict[str, str]) -> bool:
-    """Whether every target is a name that nobody has, and that no other fix gives to another file."""
+def _is_free(moves: Iterable[Move], is_taken: Callable[[str], bool], promised: dict[str, str]) -> bool:
     chosen = list(moves)
     leaving = {before.casefold() for before, _ in chosen}
     targets: set[str] = set()
     for before, after in chosen:
         folded = after.casefold()
-        if folded in targets or promised.get(folded, before) != before:
-            return False
-        if folded in listing.taken_names and folded not in leaving:
+        if folded in targets or promised.get(folded, before) != before or (folded not in leaving and is_taken(after)):
             return False
         targets.add(folded)
     return True

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 from ...reading.reader import family_of
 from ...reading.work import folder_role
@@ -15,9 +15,12 @@ __all__ = [
     "file_unreadable",
     "folder_empty",
     "is_junk",
+    "is_media",
+    "is_unexpected",
     "is_unfinished",
     "junk",
     "kind_unexpected",
+    "whole_folder_unexpected",
 ]
 
 _LITTER = frozenset(
@@ -222,6 +225,11 @@ _EXPECTED = {
 _KINDS = frozenset(("movie", "episode", "track", "clip"))
 
 
+def is_media(item: Item) -> bool:
+    """Whether a file counts when a folder is asked what it holds."""
+    return item.kind in _KINDS or item.kind in ("photo", "extra")
+
+
 def is_unexpected(item: Item, library: str) -> bool:
     """Whether a file is of another kind than the library declares; extras and themes go with their work."""
     if library == "mixed" or item.kind not in _KINDS:
@@ -251,24 +259,30 @@ def kind_unexpected(listing: Listing) -> Iterator[Hit]:
     strange: dict[str, int] = {}
     media: dict[str, int] = {}
     for item in listing.items:
-        if item.kind in _KINDS or item.kind in ("photo", "extra"):
+        if is_media(item):
             unexpected = is_unexpected(item, listing.library)
             for folder in _above(item.folder):
                 media[folder] = media.get(folder, 0) + 1
                 strange[folder] = strange.get(folder, 0) + unexpected
     reported: dict[str, list[Item]] = {}
     for item in strangers:
-        whole = [folder for folder in _above(item.folder) if strange[folder] == media[folder] > 1]
+        whole = [f for f in _above(item.folder) if strange[f] == media[f] > 1 and f not in listing.outside]
         if whole:
             reported.setdefault(min(whole, key=len), []).append(item)
         else:
-            yield Hit(item.path, f"This is {_said(item)}, but the library holds {_HOLDS[listing.library]}.")
+            yield Hit(item.path, f"This is {_said(item.path)}, but the library holds {_HOLDS[listing.library]}.")
     for folder, items in sorted(reported.items()):
-        yield Hit(
-            f"{folder}/",
-            f"{len(items)} files here are {_said(items[0], many=True)}, but the library holds {_HOLDS[listing.library]}.",
-            also=tuple(item.path for item in items),
-        )
+        yield whole_folder_unexpected(folder, listing.library, [], items)
+
+
+def whole_folder_unexpected(folder: str, library: str, paths: Iterable[str], items: Iterable[Item]) -> Hit:
+    """One finding on a folder of which every file is of another kind: those of these paths, and these items."""
+    files = sorted({*paths, *(item.path for item in items)})
+    return Hit(
+        f"{folder}/",
+        f"{len(files)} files here are {_said(files[0], many=True)}, but the library holds {_HOLDS[library]}.",
+        also=tuple(files),
+    )
 
 
 _HOLDS = {
@@ -281,12 +295,10 @@ _HOLDS = {
 }
 
 
-def _said(item: Item, *, many: bool = False) -> str:
-    if family_of(item.name) == "audio":
+def _said(path: str, *, many: bool = False) -> str:
+    if family_of(path.rpartition("/")[2]) == "audio":
         return "sound"
-    if item.kind == "episode":
-        return "episodes" if many else "an episode"
-    return "video"
+    return "videos of another kind" if many else "a video of another kind"
 
 
 def _above(folder: str) -> Iterator[str]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from typing import Any
 
 from ...reading.places import is_sorting
@@ -20,8 +20,10 @@ __all__ = [
     "number_unreadable",
     "season_folder_disagrees",
     "season_folder_missing",
+    "series_homes",
     "series_split",
     "special_misplaced",
+    "split_homes",
 ]
 
 _LIBRARIES = ("series",)
@@ -281,6 +283,28 @@ def episode_twice(listing: Listing) -> Iterator[Hit]:
             yield Hit(item.path, f"{twin.name} is the same episode, and nothing tells them apart.", also=(twin.path,))
 
 
+def series_homes(listing: Listing) -> list[str]:
+    """Every folder that names a series."""
+    return sorted({home for item in _episodes(listing) if (home := listing.home(item)) is not None})
+
+
+def split_homes(homes: Sequence[str]) -> list[str]:
+    """Those folders that name the same series as another."""
+    return [home for group in _by_name(homes) if len(group) > 1 for home in group]
+
+
+def _by_name(homes: Sequence[str]) -> list[list[str]]:
+    by_name: dict[tuple[str, int | None], list[str]] = defaultdict(list)
+    for home in homes:
+        name = home.rpartition("/")[2]
+        work = said_by_folder(home, series=True)
+        if is_sorting(name) or work.season is not None:
+            continue
+        title = str(work.title[0]) if work.title is not None else name
+        by_name[letters(title), int(work.year[0]) if work.year is not None else None].append(home)
+    return list(by_name.values())
+
+
 @check(
     slug="series-split",
     title="Series in two folders",
@@ -292,19 +316,8 @@ def episode_twice(listing: Listing) -> Iterator[Hit]:
 )
 def series_split(listing: Listing) -> Iterator[Hit]:
     """Two folders of one series whose names differ only in case, accents, punctuation or article."""
-    homes = sorted({home for item in _episodes(listing) if (home := listing.home(item)) is not None})
-    by_name: dict[tuple[str, int | None], list[str]] = defaultdict(list)
-    for home in homes:
-        name = home.rpartition("/")[2]
-        if is_sorting(name):
-            continue
-        work = said_by_folder(home, series=True)
-        if work.season is not None:
-            continue
-        title = str(work.title[0]) if work.title is not None else name
-        by_name[letters(title), int(work.year[0]) if work.year is not None else None].append(home)
     clashing: frozenset[frozenset[str]] | None = None
-    for group in by_name.values():
+    for group in _by_name(series_homes(listing)):
         for later in group[1:]:
             clashing = clashing_pairs(listing) if clashing is None else clashing
             if frozenset((group[0], later)) in clashing:
