@@ -1,0 +1,180 @@
+"""Plans of moves: from what should move where to steps that can be done one after the other without harm.
+
+A pure function over names. What cannot be done is a conflict: shown, and left out, never solved by overwriting.
+"""
+
+from __future__ import annotations
+
+import unicodedata
+from collections import Counter
+from collections.abc import Callable, Collection, Iterable, Iterator
+from dataclasses import dataclass, field
+
+from .belongings import with_belongings
+from .listing import MAINS, Listing
+
+__all__ = ["Conflict", "Plan", "Step", "as_it_should_be", "make_plan"]
+
+Move = tuple[str, str]
+LONGEST_NAME_BYTES = 255
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One rename or move; paths are relative to the library's folder."""
+
+    before: str
+    after: str
+
+
+@dataclass(frozen=True, slots=True)
+class Conflict:
+    """A move that is left out, and why."""
+
+    before: str
+    after: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """What is to be done, in this order."""
+
+    steps: tuple[Step, ...] = ()
+    conflicts: tuple[Conflict, ...] = ()
+    moves: tuple[Move, ...] = field(default=())
+    """Before → after of every file that moves, without the detours of the steps."""
+
+    @property
+    def folders(self) -> tuple[str, ...]:
+        """Folders that files move into, without those of the library's top."""
+        return tuple(sorted({after.rpartition("/")[0] for _, after in self.moves} - {""}))
+
+
+def make_plan(
+    moves: Iterable[Move], names: Collection[str], folders: Collection[str] = (), *, folds_case: bool = True
+) -> Plan:
+    """Steps for these moves.
+
+    `names` are all files there are, `folders` all folders. A target may be a name that another move leaves; two files that
+    swap go round by a third name, and so does one whose name changes in nothing but case. With `folds_case` two names
+    that differ only in case or Unicode form count as one, as they do on many systems.
+    """
+    key = _fold if folds_case else _same
+    wanted: dict[str, str] = {}
+    conflicts: list[Conflict] = []
+    for before, after in moves:
+        if before == after or wanted.get(before) == after:
+            continue
+        if before in wanted:
+            conflicts.append(Conflict(before, after, f"Another change moves it to {wanted[before]}."))
+        else:
+            wanted[before] = after
+    there = set(names)
+    folder_names = set(folders)
+    for name in there:
+        while name := name.rpartition("/")[0]:
+            folder_names.add(name)
+    conflicts += _refuse(wanted, _bad_targets(wanted, there))
+    folder_keys = {key(folder) for folder in folder_names}
+    while refused := dict(_collisions(wanted, there, folder_keys, key)):
+        conflicts += _refuse(wanted, refused.items())
+    steps = tuple(_ordered(wanted, key))
+    return Plan(steps, tuple(sorted(conflicts, key=lambda c: c.before)), tuple(wanted.items()))
+
+
+def _fold(path: str) -> str:
+    return unicodedata.normalize("NFC", unicodedata.normalize("NFC", path).casefold())
+
+
+def _same(path: str) -> str:
+    return path
+
+
+def _refuse(wanted: dict[str, str], refused: Iterable[tuple[str, str]]) -> list[Conflict]:
+    found: list[Conflict] = []
+    for before, why in list(refused):
+        after = wanted.pop(before, None)
+        if after is not None:
+            found.append(Conflict(before, after, why))
+    return found
+
+
+def _bad_targets(wanted: dict[str, str], there: set[str]) -> Iterator[tuple[str, str]]:
+    """Moves that no order could do."""
+    for before, after in wanted.items():
+        parts = after.split("/")
+        if before not in there:
+            yield before, "It is not there any more."
+        elif not all(parts) or any(part in (".", "..") or "\0" in part for part in parts):
+            yield before, "The new name is no path below the library."
+        elif any(len(part.encode("utf-8", "surrogateescape")) > LONGEST_NAME_BYTES for part in parts):
+            yield before, f"The new name has more than {LONGEST_NAME_BYTES} bytes."
+
+
+def _collisions(
+    wanted: dict[str, str], there: set[str], folder_keys: set[str], key: Callable[[str], str]
+) -> Iterator[tuple[str, str]]:
+    """Moves onto a name that stays taken, or that another move wants as well."""
+    staying = {key(name): name for name in there if name not in wanted}
+    targets = Counter(key(after) for after in wanted.values())
+    target_folders: set[str] = set()
+    for after in wanted.values():
+        while after := after.rpartition("/")[0]:
+            target_folders.add(key(after))
+    for before, after in wanted.items():
+        folded = key(after)
+        if folded in staying:
+            yield before, f"{staying[folded]} is there."
+        elif targets[folded] > 1:
+            yield before, "Another file would get this name as well."
+        elif folded in folder_keys or folded in target_folders:
+            yield before, "A folder has this name."
+        else:
+            above = after
+            while above := above.rpartition("/")[0]:
+                if key(above) in staying:
+                    yield before, f"{staying[key(above)]} is a file, not a folder."
+                    break
+
+
+def _ordered(wanted: dict[str, str], key: Callable[[str], str]) -> Iterator[Step]:
+    """Steps such that each target is free when its turn comes; rings are opened by a detour."""
+    holders = {key(before): before for before in wanted}
+    waiting = dict(wanted)
+    number = 0
+    for first in wanted:
+        if first not in waiting:
+            continue
+        chain: list[str] = []
+        current: str | None = first
+        while current is not None and current in waiting and current not in chain:
+            chain.append(current)
+            current = holders.get(key(waiting[current]))
+        detour: Move | None = None
+        if current is not None and current in chain:
+            number += 1
+            opener = chain[-1]
+            folder = opener.rpartition("/")[0]
+            aside = f"{folder + '/' if folder else ''}.indice-aside-{number}"
+            yield Step(opener, aside)
+            detour = (aside, waiting.pop(opener))
+            chain.pop()
+        for before in reversed(chain):
+            yield Step(before, waiting.pop(before))
+        if detour is not None:
+            yield Step(*detour)
+
+
+def as_it_should_be(listing: Listing, *, paths: Collection[str] | None = None) -> tuple[Move, ...]:
+    """Moves that put a whole library, or the files of these paths, where its convention says, with what belongs to them."""
+    moves: list[Move] = []
+    for item in listing.items:
+        if item.kind not in MAINS or (paths is not None and item.path not in paths) or item.problem:
+            continue
+        after = listing.tidy(item)
+        if after is not None and after != item.path:
+            moves.append((item.path, after))
+        elif after is not None:
+            moves.append((item.path, item.path))
+    return tuple((before, after) for before, after in with_belongings(listing, moves) if before != after)

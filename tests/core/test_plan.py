@@ -1,0 +1,108 @@
+"""Plans: order, rings, collisions, and the law that doing the steps gives what was wanted."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from indice.core.naming.plan import Plan, as_it_should_be, make_plan
+
+from .test_checks import listing_of
+
+
+def carried_out(plan: Plan, names: set[str]) -> dict[str, str]:
+    """Where every file lies after the steps; fails when a step takes a name that is taken."""
+    where = {name: name for name in names}
+    for step in plan.steps:
+        assert step.before in where, step
+        assert step.after not in where, step
+        where[step.after] = where.pop(step.before)
+    return {origin: place for place, origin in where.items()}
+
+
+@pytest.mark.parametrize(
+    ("moves", "names", "steps", "conflicts"),
+    [
+        ([("a", "b")], ["a"], 1, []),
+        ([("a", "b"), ("b", "c")], ["a", "b"], 2, []),
+        ([("a", "b"), ("b", "a")], ["a", "b"], 3, []),
+        ([("a", "b"), ("b", "c"), ("c", "a"), ("d", "e")], ["a", "b", "c", "d"], 5, []),
+        ([("a", "A")], ["a"], 2, []),
+        ([("a", "b")], ["a", "b"], 0, ["a"]),
+        ([("a", "B")], ["a", "b"], 0, ["a"]),
+        ([("a", "c"), ("b", "c")], ["a", "b"], 0, ["a", "b"]),
+        ([("a", "c"), ("b", "C")], ["a", "b"], 0, ["a", "b"]),
+        ([("a", "b"), ("b", "x")], ["a", "b", "x"], 0, ["a", "b"]),
+        ([("a", "b/c")], ["a", "b"], 0, ["a"]),
+        ([("a", "b")], ["a", "b/c"], 0, ["a"]),
+        ([("a", "b"), ("c", "b/d")], ["a", "c"], 1, ["a"]),
+        ([("a", "../b")], ["a"], 0, ["a"]),
+        ([("a", "b//c")], ["a"], 0, ["a"]),
+        ([("a", "x" * 256)], ["a"], 0, ["a"]),
+        ([("gone", "b")], ["a"], 0, ["gone"]),
+        ([("a", "b"), ("a", "c")], ["a"], 1, ["a"]),
+        ([("a", "a")], ["a"], 0, []),
+    ],
+)
+def test_plans(moves: list[tuple[str, str]], names: list[str], steps: int, conflicts: list[str]) -> None:
+    plan = make_plan(moves, names)
+    assert len(plan.steps) == steps
+    assert [conflict.before for conflict in plan.conflicts] == conflicts
+    assert all(conflict.why.endswith(".") for conflict in plan.conflicts)
+    carried_out(plan, set(names))
+
+
+def test_two_names_that_differ_in_case_are_two_where_the_system_says_so() -> None:
+    assert len(make_plan([("a", "B")], ["a", "b"], folds_case=False).steps) == 1
+
+
+paths = st.sampled_from(["a", "b", "c", "A", "d/a", "d/b", "d/e/f", "e", "d", "é", "e\u0301"])
+
+
+@given(st.lists(st.tuples(paths, paths), max_size=9), st.sets(paths, max_size=9), st.booleans())
+@settings(max_examples=600, deadline=None)
+def test_the_steps_do_what_was_wanted_and_nothing_else(
+    moves: list[tuple[str, str]], names: set[str], folds_case: bool
+) -> None:
+    names = {name for name in names if not any(other.startswith(name + "/") for other in names)}
+    plan = make_plan(moves, names, folds_case=folds_case)
+    where = carried_out(plan, names)
+    assert set(where) == names
+    for origin, place in where.items():
+        assert place == dict(plan.moves).get(origin, origin)
+    moved = {c.before for c in plan.conflicts} | {before for before, _ in plan.moves}
+    assert {before for before, after in moves if before != after} <= moved
+
+
+def test_a_whole_library_as_it_should_be() -> None:
+    listing = listing_of(
+        "movies",
+        [
+            "harbour.glass.1987.1080p.mkv",
+            "harbour.glass.1987.1080p.en.srt",
+            "Tin Orchard (2001)/Tin Orchard (2001).mkv",
+            "Salt Row/Salt Row (1991).avi",
+            "Salt Row/poster.jpg",
+            "Salt Row/Trailers/teaser.mp4",
+        ],
+    )
+    assert dict(as_it_should_be(listing)) == {
+        "harbour.glass.1987.1080p.mkv": "harbour glass (1987)/harbour glass (1987).mkv",
+        "harbour.glass.1987.1080p.en.srt": "harbour glass (1987)/harbour glass (1987).en.srt",
+        "Salt Row/Salt Row (1991).avi": "Salt Row (1991)/Salt Row (1991).avi",
+        "Salt Row/poster.jpg": "Salt Row (1991)/poster.jpg",
+        "Salt Row/Trailers/teaser.mp4": "Salt Row (1991)/Trailers/teaser.mp4",
+    }
+
+
+def test_what_is_tidy_stays() -> None:
+    listing = listing_of(
+        "series",
+        [
+            "Drama/Lantern Street (2011)/Season 01/Lantern Street - S01E01 - The Key.mkv",
+            "Drama/Lantern Street (2011)/Season 01/Lantern Street - S01E01 - The Key.en.srt",
+            "Drama/Lantern Street (2011)/poster.jpg",
+        ],
+    )
+    assert as_it_should_be(listing) == ()
