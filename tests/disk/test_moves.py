@@ -275,6 +275,7 @@ def check_whole(home: Path, files: dict[str, object], *roots: Path) -> None:
     """Every file is there once, whole, where the journals say."""
     where = {os.fsencode(path): os.fsencode(path) for path in files}
     for journal in reversed(journals(home)):
+        journal.taken_back.clear()  # the journal that took it back is counted for itself
         moved = journal.moves()
         where = {origin: moved.get(at, at) for origin, at in where.items()}
     found = {
