@@ -7,11 +7,14 @@ import json
 import os
 import sys
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 
 from .errors import IndiceError
+
+if TYPE_CHECKING:
+    from .disk.moves import Outcome
 
 __all__ = ["main"]
 
@@ -252,6 +255,94 @@ def check(
     if not jsonl:
         print(f"{len(findings)} findings." if findings else "Nothing to mend.", file=sys.stderr)
     raise typer.Exit(1 if any(finding.severity != "note" for finding in findings) else 0)
+
+
+@app.command()
+def tidy(
+    folder: Annotated[Path, typer.Argument(help="The library's folder.")],
+    library: Annotated[str, typer.Option(help="movies, series, music, photos, home-videos or mixed.")],
+    convention: Annotated[str, typer.Option(help="A convention by its name, or a TOML file.")] = "Roomy",
+    check_slugs: Annotated[
+        list[str] | None, typer.Option("--check", help="Only what this check would mend; can be given several times.")
+    ] = None,
+    apply: Annotated[bool, typer.Option("--apply", help="Do it. `./indice undo` takes it back.")] = False,
+) -> None:
+    """Say how the names below a folder should be, and with `--apply` make them so. Needs no server and no database.
+
+    Example:  `./indice tidy /media/films --library movies`
+
+    Ends with 0 when all is (or was made) tidy, 1 when something waits or was left alone, 2 where it could not run.
+    """
+    from .work.tidy_folder import draft_for_folder, journal_for_folder
+
+    chosen = _convention(convention)
+    _must_be_library(library)
+    if not folder.is_dir() or not os.access(folder, os.R_OK | os.X_OK):
+        raise IndiceError(f"{folder} is no folder that can be read.", hint="Give the folder of the library.")
+    root = os.fsencode(folder.resolve())
+    plan = draft_for_folder(root, library, chosen, check_slugs or [])
+    for before, after in plan.moves:
+        _put(f"{before}\n    → {after}")
+    for conflict in plan.conflicts:
+        _put(f"{conflict.before}\n    ✗ {conflict.after}: {conflict.why}")
+    if not apply:
+        _put(f"{len(plan.moves)} files would move, {len(plan.conflicts)} would stay because of a conflict.")
+        raise typer.Exit(1 if plan.moves or plan.conflicts else 0)
+    _mend_journals()
+    if not plan.steps:
+        _put("There is nothing to do.")
+        raise typer.Exit(1 if plan.conflicts else 0)
+    from .disk.moves import carry_out
+
+    journal = journal_for_folder(root, plan, _settings().home / "journal")
+    outcome = carry_out(journal)
+    _say_outcome(outcome, "moved")
+    _put(f"`./indice undo {journal.id}` takes it back.")
+    raise typer.Exit(1 if outcome.left or plan.conflicts else 0)
+
+
+@app.command()
+def undo(
+    plan: Annotated[str | None, typer.Argument(help="The plan's id; the last one when none is given.")] = None,
+    listed: Annotated[bool, typer.Option("--list", help="Only list the plans that can be undone.")] = False,
+) -> None:
+    """Take back what `tidy --apply`, or a plan in the browser, has done. What has changed since is left alone.
+
+    Example:  `./indice undo`
+    """
+    from .disk.journal import journals
+    from .disk.moves import find_journal
+    from .disk.moves import undo as take_back
+
+    folder = _settings().home / "journal"
+    if listed:
+        for journal in journals(folder):
+            if not journal.undoes and journal.moves():
+                _put(f"{journal.id}  {len(journal.moves())} files  {journal.title}")
+        return
+    _mend_journals()
+    _, outcome = take_back(find_journal(folder, plan), folder)
+    _say_outcome(outcome, "moved back")
+    raise typer.Exit(1 if outcome.left else 0)
+
+
+def _put(text: str) -> None:
+    """A line for a person, whatever bytes its names are made of."""
+    sys.stdout.buffer.write(f"{text}\n".encode("utf-8", "surrogateescape"))
+    sys.stdout.flush()
+
+
+def _mend_journals() -> None:
+    from .disk.moves import mend_all
+
+    for journal, said in mend_all(_settings().home / "journal"):
+        _put(f"The plan {journal.id} was broken off. {said or 'No file was on its way.'}")
+
+
+def _say_outcome(outcome: Outcome, verb: str) -> None:
+    for path, why in outcome.left:
+        _put(f"{os.fsdecode(path)}: left alone. {why}")
+    _put(f"{outcome.done} files {verb}, {len(outcome.left)} left alone.")
 
 
 def _must_be_library(kind: str) -> None:

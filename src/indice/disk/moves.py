@@ -279,6 +279,8 @@ def mend_all(folder: Path) -> list[tuple[Journal, str]]:
             if journal.ended:
                 continue
             said = mend(journal)
+            if journal.undoes:
+                _tell_original(journal)
             journal.write("end", state="stopped", sync=True)
             mended.append((journal, said))
         finally:

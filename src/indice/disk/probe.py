@@ -19,6 +19,8 @@ from mutagen.mp4 import MP4
 from PIL import Image, UnidentifiedImageError
 from PIL.ExifTags import GPS, IFD, Base
 
+from .sniff import wrong_format
+
 __all__ = ["Probe", "embedded_picture", "probe", "xmp_moment"]
 
 Image.MAX_IMAGE_PIXELS = 250_000_000
@@ -39,13 +41,11 @@ def probe(path: bytes, kind: str) -> Probe:
     try:
         if os.stat(path).st_size == 0:
             return Probe(problem="The file is empty.")
-        if kind in ("movie", "episode", "clip", "extra"):
-            return _video(path)
-        if kind == "track":
-            return _audio(path)
-        if kind in ("photo", "artwork"):
-            return _picture(path)
-        return Probe()
+        found = _look(path, kind)
+        wrong = wrong_format(path)
+        if wrong is not None:
+            found.media["wrong_format"] = list(wrong)
+        return found
     except PermissionError:
         return Probe(problem="No permission to read it. Give the account that runs Indice read access.")
     except FileNotFoundError:
@@ -54,6 +54,28 @@ def probe(path: bytes, kind: str) -> Probe:
         return Probe(problem=f"It could not be read: {error.strerror or error}.")
     except Exception as error:  # a hostile file can make a parser raise anything; the other files go on
         return Probe(problem=f"It could not be understood ({type(error).__name__}).")
+
+
+def _look(path: bytes, kind: str) -> Probe:
+    if kind in ("movie", "episode", "clip", "extra"):
+        return _video(path)
+    if kind == "track":
+        return _audio(path)
+    if kind not in ("photo", "artwork"):
+        return Probe()
+    found = _picture(path)
+    if kind == "photo" and "taken" not in found.media:
+        moment = _sidecar_moment(path)
+        if moment is not None:
+            found.media["taken"] = moment
+    return found
+
+
+def _sidecar_moment(path: bytes) -> str | None:
+    for sidecar in (path + b".xmp", path.rpartition(b".")[0] + b".xmp", path + b".XMP"):
+        if os.path.exists(sidecar):
+            return xmp_moment(sidecar)
+    return None
 
 
 def _clean(text: Any) -> str:

@@ -11,7 +11,7 @@ from typing import Any
 from sqlalchemy import ColumnElement, case, func, literal, or_, select
 from sqlalchemy.orm import Session, aliased
 
-from .models import Artwork, Candidate, Entry, File, Finding, Folder, Library, Person
+from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder, Library, Person
 
 __all__ = [
     "SHELVES",
@@ -19,6 +19,7 @@ __all__ = [
     "artwork_of",
     "candidates_of",
     "entries_of_kinds",
+    "facts_for_names",
     "files_of",
     "findings_of",
     "folder_counts",
@@ -293,3 +294,38 @@ def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
         (library, dict(states.get(library.id, {})), int(sizes.get(library.id, 0)))
         for library in db.scalars(select(Library).order_by(Library.id))
     ]
+
+
+def facts_for_names(db: Session, files: Sequence[File]) -> dict[int, dict[str, Any]]:
+    """What matched entries add to the readings of their files, for tidy names: entry → facts."""
+    ids = {file.entry_id for file in files if file.entry_id}
+    entries = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_(ids)))}
+    above = {
+        entry.id: entry
+        for entry in db.scalars(
+            select(Entry).where(Entry.id.in_({e.parent_id for e in entries.values() if e.parent_id}))
+        )
+    }
+    top = {
+        entry.id: entry
+        for entry in db.scalars(select(Entry).where(Entry.id.in_({e.parent_id for e in above.values() if e.parent_id})))
+    }
+    named = set(db.scalars(select(Fact.entry_id).where(Fact.entry_id.in_(ids), Fact.field == "title")))
+    facts: dict[int, dict[str, Any]] = {}
+    for entry in entries.values():
+        if entry.state != "settled":
+            continue
+        parent = above.get(entry.parent_id or 0)
+        own: dict[str, Any] = {"title": entry.title} if entry.id in named else {}
+        if entry.kind == "movie" and entry.year:
+            own["year"] = entry.year
+        if entry.kind == "episode" and parent is not None and (series := top.get(parent.parent_id or 0)) is not None:
+            own |= {"series": series.title} | ({"year": series.year} if series.year else {})
+        if entry.kind == "track" and parent is not None and parent.kind == "album":
+            own |= (
+                {"album": parent.title}
+                | ({"year": parent.year} if parent.year else {})
+                | ({"track": entry.number} if entry.number else {})
+            )
+        facts[entry.id] = own
+    return facts

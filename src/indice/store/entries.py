@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
@@ -51,6 +51,8 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: boo
     `whole` says that the grouping saw every file of the library: then entries that it does not know are removed.
     """
     known: dict[str, int] = dict(db.execute(select(Entry.key, Entry.id).where(Entry.library_id == library_id)).all())
+    if whole and _follow(db, grouped, known):
+        known = dict(db.execute(select(Entry.key, Entry.id).where(Entry.library_id == library_id)).all())
     fresh = 0
     level: list[EntryDraft] = [draft for draft in grouped.entries.values() if draft.parent is None]
     children: dict[str, list[EntryDraft]] = defaultdict(list)
@@ -84,6 +86,50 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: boo
         for start in range(0, len(gone), 2000):
             db.execute(delete(Entry).where(Entry.id.in_(gone[start : start + 2000])))
     return fresh
+
+
+def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
+    """Entries whose files got other names keep what was decided of them: they take the new key instead of being made anew.
+
+    Returns whether anything changed.
+    """
+    gone = {id_: key for key, id_ in known.items() if key not in grouped.entries}
+    if not gone:
+        return False
+    rows = db.execute(select(File.id, File.entry_id).where(File.entry_id.in_(gone))).all()
+    above: dict[int, tuple[int | None, str]] = {
+        id_: (parent, kind)
+        for id_, parent, kind in db.execute(select(Entry.id, Entry.parent_id, Entry.kind).where(Entry.id.in_(gone)))
+    }
+    votes: dict[str, Counter[int]] = defaultdict(Counter)
+    for file_id, entry_id in rows:
+        served = grouped.serves.get(file_id)
+        if served is None or entry_id is None:
+            continue
+        new: str | None = served[0]
+        old: int | None = entry_id
+        while new is not None and old in above and grouped.entries[new].kind == above[old][1]:
+            votes[new][old] += 1
+            new, old = grouped.entries[new].parent, above[old][0]
+    decided = set(
+        db.scalars(
+            select(Entry.id).where(Entry.id.in_([known[key] for key in votes if key in known]), Entry.state != "unseen")
+        )
+    )
+    taken: set[int] = set()
+    chosen: list[tuple[int, str]] = []
+    for key, counted in votes.items():
+        old = counted.most_common(1)[0][0]
+        if old not in taken and known.get(key) not in decided:
+            taken.add(old)
+            chosen.append((old, key))
+    replaced = [known[key] for _, key in chosen if key in known]
+    if replaced:
+        db.execute(update(Entry).where(Entry.parent_id.in_(replaced)).values(parent_id=None))
+        db.execute(delete(Entry).where(Entry.id.in_(replaced)))
+    for old, key in chosen:
+        db.execute(update(Entry).where(Entry.id == old).values(key=key))
+    return bool(chosen)
 
 
 def _serve(db: Session, grouped: Grouped, known: Mapping[str, int]) -> None:

@@ -16,6 +16,7 @@ __all__ = [
     "Known",
     "NewFile",
     "files_to_probe",
+    "follow_renamed",
     "known_files",
     "library_files",
     "mark_away",
@@ -33,6 +34,7 @@ class Known:
     size_bytes: int
     mtime_ns: int
     state: str
+    inode: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,9 +55,35 @@ class NewFile:
 def known_files(db: Session, folder_id: int) -> dict[bytes, Known]:
     """Every recorded path of a folder."""
     rows = db.execute(
-        select(File.path, File.id, File.size_bytes, File.mtime_ns, File.state).where(File.folder_id == folder_id)
+        select(File.path, File.id, File.size_bytes, File.mtime_ns, File.state, File.inode).where(
+            File.folder_id == folder_id
+        )
     )
-    return {bytes(path): Known(id_, size, mtime, state) for path, id_, size, mtime, state in rows}
+    return {bytes(path): Known(id_, size, mtime, state, inode) for path, id_, size, mtime, state, inode in rows}
+
+
+def follow_renamed(db: Session, folder_id: int, gone: Iterable[Known], newer_than: int) -> set[int]:
+    """New records that are files known by another name (same inode, size and time) become the old record again.
+
+    What was decided and found of such a file stays. Returns the ids of the old records that were found.
+    """
+    lost = {(known.inode, known.size_bytes, known.mtime_ns): known.id for known in gone if known.inode}
+    if not lost:
+        return set()
+    fresh = db.scalars(select(File).where(File.folder_id == folder_id, File.id > newer_than)).all()
+    found: set[int] = set()
+    for new in fresh:
+        old = db.get(File, lost.get((new.inode, new.size_bytes, new.mtime_ns), 0))
+        if old is None or old.id in found:
+            continue
+        values = {name: getattr(new, name) for name in ("path", "shown", "directory", "kind", "reading", "marks")}
+        db.delete(new)
+        db.flush()
+        for name, value in values.items():
+            setattr(old, name, value)
+        old.state = "present"
+        found.add(old.id)
+    return found
 
 
 def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> None:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import timedelta
+from typing import Any
 
 from sqlalchemy import select, text, update
 from sqlalchemy.orm import Session
@@ -28,9 +30,11 @@ def find_active(db: Session, kind: str, library_id: int | None) -> Job | None:
     ).first()
 
 
-def create_job(db: Session, kind: str, title: str, library_id: int | None) -> Job:
+def create_job(
+    db: Session, kind: str, title: str, library_id: int | None, *, subject: Mapping[str, Any] | None = None
+) -> Job:
     """A new job that waits to be run."""
-    job = Job(kind=kind, title=title, library_id=library_id)
+    job = Job(kind=kind, title=title, library_id=library_id, subject=dict(subject or {}))
     db.add(job)
     db.flush()
     announce(db, "jobs")

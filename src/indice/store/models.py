@@ -10,19 +10,24 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 __all__ = [
+    "Arrival",
     "Artwork",
     "Base",
     "Candidate",
+    "Convention",
     "Decision",
     "Entry",
+    "Excuse",
     "Fact",
     "File",
     "Finding",
     "Folder",
+    "Intake",
     "Job",
     "JobLine",
     "Library",
     "Person",
+    "Plan",
     "Secret",
     "Setting",
     "Source",
@@ -90,6 +95,10 @@ class Library(Base):
     country: Mapped[str] = mapped_column(default="")
     sources: Mapped[list[Any]] = mapped_column(default=list)
     """Names of sources in their order; empty means all."""
+    convention: Mapped[str] = mapped_column(default="Roomy")
+    """Name of the convention that its names follow."""
+    checks: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    """Check → `off`, `note` or `advice`, where the owner wants it less loud."""
     created_at: Mapped[datetime] = mapped_column(default=now)
     scanned_at: Mapped[datetime | None]
 
@@ -282,6 +291,83 @@ class Finding(Base):
     fix: Mapped[str | None]
     fix_kind: Mapped[str | None]
     also: Mapped[list[Any]] = mapped_column(default=list)
+    missing: Mapped[list[Any]] = mapped_column(default=list)
+
+
+class Convention(Base):
+    """A convention of one's own, or one's own version of one that ships."""
+
+    __tablename__ = "convention"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    text: Mapped[str]
+    """TOML."""
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Excuse(Base):
+    """A path of which a check shall say nothing."""
+
+    __tablename__ = "excuse"
+    __table_args__ = (UniqueConstraint("library_id", "check", "path"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
+    check: Mapped[str]
+    path: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Plan(Base):
+    """Moves that were drafted, and the journal that tells what became of them."""
+
+    __tablename__ = "plan"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    library_id: Mapped[int | None] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), index=True)
+    title: Mapped[str]
+    state: Mapped[str] = mapped_column(default="draft")
+    """`draft`, `running`, `done`, `stopped` or `undone`."""
+    journal: Mapped[str] = mapped_column(default="")
+    """Id of the journal in the data folder."""
+    moves: Mapped[list[Any]] = mapped_column(default=list)
+    """`[folder's id, before, after]` of every file; see :mod:`.paths` for how a path is kept as text."""
+    conflicts: Mapped[list[Any]] = mapped_column(default=list)
+    """`[before, after, why]` of what was left out."""
+    left: Mapped[list[Any]] = mapped_column(default=list)
+    """`[path, why]` of what was left alone when it was carried out or taken back."""
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    applied_at: Mapped[datetime | None]
+
+
+class Intake(Base):
+    """A folder where new files land."""
+
+    __tablename__ = "intake"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    path: Mapped[bytes] = mapped_column(unique=True)
+    shown: Mapped[str]
+    alone: Mapped[bool] = mapped_column(default=False)
+    """Whether what is sure is filed without asking."""
+    problem: Mapped[str] = mapped_column(default="")
+
+
+class Arrival(Base):
+    """Something that landed in an intake folder: a file, or a folder with all that is in it."""
+
+    __tablename__ = "arrival"
+    __table_args__ = (UniqueConstraint("intake_id", "path"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    intake_id: Mapped[int] = mapped_column(ForeignKey("intake.id", ondelete="CASCADE"))
+    library_id: Mapped[int | None] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
+    path: Mapped[str]
+    state: Mapped[str] = mapped_column(default="growing")
+    """`growing`, `proposed`, `filed`, `left` or `unknown`."""
+    why: Mapped[str] = mapped_column(default="")
+    seen: Mapped[list[Any]] = mapped_column(default=list)
+    """Path, size and time of each file when it was last looked at."""
+    moves: Mapped[list[Any]] = mapped_column(default=list)
+    """`[before, after]`, absolute."""
+    still_since: Mapped[datetime] = mapped_column(default=now)
+    at: Mapped[datetime] = mapped_column(default=now)
 
 
 class Taught(Base):
@@ -308,6 +394,8 @@ class Job(Base):
     kind: Mapped[str]
     title: Mapped[str]
     library_id: Mapped[int | None] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
+    subject: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    """What it is about besides the library, such as the plan."""
     state: Mapped[str] = mapped_column(default="queued", index=True)
     """`queued`, `running`, `done`, `failed` or `stopped`."""
     step: Mapped[str] = mapped_column(default="")

@@ -11,10 +11,18 @@ from sqlalchemy.orm import Session
 
 from ..core.facts import Value, best_value
 from ..errors import IndiceError
-from ..store.catalog import SHELVES, artwork_of, candidates_of, entries_of_kinds, files_of, search_entries
+from ..store.catalog import (
+    SHELVES,
+    artwork_of,
+    candidates_of,
+    entries_of_kinds,
+    facts_for_names,
+    files_of,
+    search_entries,
+)
 from ..store.entries import descendants, values_of
 from ..store.models import Entry, File, Library, Source
-from .common import begin, card_of, cards_of, facts_for_names, file_out, iso, picture_out
+from .common import begin, card_of, cards_of, file_out, iso, picture_out
 from .media import playable
 from .schemas import EntryOut, FactOut, FactValue, FoundOut, GridCell, GridRow, SearchQuery, Shelf
 

@@ -15,7 +15,7 @@ from ..core.naming.convention import tidy_path
 from ..settings import Settings
 from ..store.catalog import artwork_of, main_picture
 from ..store.database import Database
-from ..store.models import Artwork, Entry, Fact, File, Job
+from ..store.models import Artwork, Entry, File, Job
 from .schemas import EntryCard, FileOut, JobOut, JobState, Mark, Picture
 
 __all__ = ["begin", "card_of", "cards_of", "database", "file_out", "iso", "job_out", "picture_out", "settings"]
@@ -140,41 +140,6 @@ def file_out(
         entry_title=entry.title if entry else None,
         tidy=tidy_path(file.kind, {**file.reading, **(facts or {})}, file.shown.rpartition(".")[2]),
     )
-
-
-def facts_for_names(db: Session, files: Sequence[File]) -> dict[int, dict[str, Any]]:
-    """What matched entries add to the readings of their files, for tidy names: entry → facts."""
-    ids = {file.entry_id for file in files if file.entry_id}
-    entries = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_(ids)))}
-    above = {
-        entry.id: entry
-        for entry in db.scalars(
-            select(Entry).where(Entry.id.in_({e.parent_id for e in entries.values() if e.parent_id}))
-        )
-    }
-    top = {
-        entry.id: entry
-        for entry in db.scalars(select(Entry).where(Entry.id.in_({e.parent_id for e in above.values() if e.parent_id})))
-    }
-    named = set(db.scalars(select(Fact.entry_id).where(Fact.entry_id.in_(ids), Fact.field == "title")))
-    facts: dict[int, dict[str, Any]] = {}
-    for entry in entries.values():
-        if entry.state != "settled":
-            continue
-        parent = above.get(entry.parent_id or 0)
-        own: dict[str, Any] = {"title": entry.title} if entry.id in named else {}
-        if entry.kind == "movie" and entry.year:
-            own["year"] = entry.year
-        if entry.kind == "episode" and parent is not None and (series := top.get(parent.parent_id or 0)) is not None:
-            own |= {"series": series.title} | ({"year": series.year} if series.year else {})
-        if entry.kind == "track" and parent is not None and parent.kind == "album":
-            own |= (
-                {"album": parent.title}
-                | ({"year": parent.year} if parent.year else {})
-                | ({"track": entry.number} if entry.number else {})
-            )
-        facts[entry.id] = own
-    return facts
 
 
 def job_out(job: Job) -> JobOut:

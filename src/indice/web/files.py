@@ -5,9 +5,9 @@ from __future__ import annotations
 from apiflask import APIBlueprint
 from sqlalchemy import select
 
-from ..store.catalog import files_in, folder_counts, tree_of
+from ..store.catalog import facts_for_names, files_in, folder_counts, tree_of
 from ..store.models import Entry, Folder, Library
-from .common import begin, facts_for_names, file_out
+from .common import begin, file_out
 from .schemas import FilesOut, FilesQuery, TreeNode, TreeOut, TreeQuery
 
 __all__ = ["bp"]

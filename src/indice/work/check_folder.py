@@ -229,9 +229,8 @@ def _listing(task: _Task, directories: Sequence[Directory]) -> Listing:
     if task.look_inside and items:
         from .look_inside import look  # the readers of containers take half a second to load
 
-        sidecars = {item.path for item in items if item.path.lower().endswith(".xmp")}
         with ThreadPoolExecutor(LOOKERS) as pool:
-            list(pool.map(partial(look, task.root, sidecars=sidecars), items))
+            list(pool.map(partial(look, task.root), items))
     return Listing(
         library=task.library,
         items=items,

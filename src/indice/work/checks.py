@@ -2,27 +2,66 @@
 
 from __future__ import annotations
 
-from sqlalchemy import delete, insert, select
+import os
+from collections.abc import Mapping, Sequence
+from typing import Any
 
+from sqlalchemy import delete, insert, select
+from sqlalchemy.orm import Session
+
+from ..core.naming.checks import Finding as Found
 from ..core.naming.checks import Item, Listing, run_checks
+from ..store.catalog import facts_for_names
+from ..store.conventions import convention_of
 from ..store.database import Database
 from ..store.models import File, Finding, Folder, Library
+from ..store.paths import kept_path
+from ..store.plans import excuses_of
 
-__all__ = ["check_library", "item_of"]
+__all__ = ["check_library", "item_of", "listing_of"]
 
 
-def item_of(file: File) -> Item:
-    """A record as checks see it."""
+def item_of(file: File, known: Mapping[str, Any] | None = None) -> Item:
+    """A record as checks see it; `known` is what the catalog says of it."""
     media = file.media or {}
     looked = file.media is not None
+    moment = media.get("taken")
     return Item(
-        path=file.shown,
+        path=os.fsdecode(bytes(file.path)),
         kind=file.kind,
         reading=file.reading,
         size_bytes=file.size_bytes,
         tags=media.get("tags") if looked else None,
         has_picture=media.get("has_picture") if looked else None,
+        taken=moment,
+        original=media.get("original") or (moment if file.kind == "clip" else None),
+        wrong_format=tuple(media["wrong_format"]) if media.get("wrong_format") else None,
+        problem=file.problem if file.problem.startswith("No permission") else "",
+        known=known or {},
     )
+
+
+def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
+    """A library's folder as checks and plans see it. Folders that hold no file are looked for on the disk."""
+    files = list(db.scalars(select(File).where(File.folder_id == folder.id, File.state != "missing")))
+    known: dict[int, dict[str, Any]] = {}
+    for start in range(0, len(files), 5000):
+        known |= facts_for_names(db, files[start : start + 5000])
+    return Listing(
+        library=library.kind,
+        items=[item_of(file, known.get(file.entry_id or 0)) for file in files],
+        folders=_folders_on_disk(bytes(folder.path)),
+        looked_inside=any(file.media is not None for file in files),
+        convention=convention_of(db, library.convention),
+    )
+
+
+def _folders_on_disk(root: bytes) -> list[str]:
+    found: list[str] = []
+    for place, names, _ in os.walk(root):
+        names[:] = [name for name in names if not name.startswith(b".")]
+        found += [os.fsdecode(os.path.relpath(os.path.join(place, name), root)) for name in names]
+    return found
 
 
 def check_library(database: Database, library_id: int) -> int:
@@ -31,28 +70,37 @@ def check_library(database: Database, library_id: int) -> int:
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         db.execute(delete(Finding).where(Finding.library_id == library_id))
+        excused = excuses_of(db, library_id)
+        off = frozenset(slug for slug, loudness in library.checks.items() if loudness == "off")
         for folder in db.scalars(select(Folder).where(Folder.library_id == library_id)):
-            items = [
-                item_of(file)
-                for file in db.scalars(select(File).where(File.folder_id == folder.id, File.state != "missing"))
+            if folder.state == "away":
+                continue
+            found = [
+                finding
+                for finding in run_checks(listing_of(db, library, folder), off=off)
+                if (finding.check, kept_path(finding.path)) not in excused
             ]
-            found = run_checks(Listing(library.kind, items))
-            count += len(found)
-            rows = [
-                {
-                    "library_id": library_id,
-                    "folder_id": folder.id,
-                    "check": f.check,
-                    "severity": f.severity,
-                    "path": f.path,
-                    "message": f.message,
-                    "fix": f.fix,
-                    "fix_kind": f.fix_kind,
-                    "also": [{"before": before, "after": after} for before, after in f.moves]
-                    or [{"before": path, "after": None} for path in f.also],
-                }
-                for f in found
-            ]
+            rows = _rows(found, library, folder.id)
+            count += len(rows)
             if rows:
                 db.execute(insert(Finding), rows)
     return count
+
+
+def _rows(found: Sequence[Found], library: Library, folder_id: int) -> list[dict[str, Any]]:
+    return [
+        {
+            "library_id": library.id,
+            "folder_id": folder_id,
+            "check": finding.check,
+            "severity": library.checks.get(finding.check, finding.severity),
+            "path": kept_path(finding.path),
+            "message": kept_path(finding.message),
+            "fix": kept_path(finding.fix) if finding.fix else None,
+            "fix_kind": finding.fix_kind,
+            "also": [{"before": kept_path(before), "after": kept_path(after)} for before, after in finding.moves]
+            or [{"before": kept_path(path), "after": None} for path in finding.also],
+            "missing": list(finding.missing),
+        }
+        for finding in found
+    ]

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import traceback
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import structlog
 from sqlalchemy import select, text
@@ -17,17 +17,19 @@ from ..settings import Settings
 from ..store.database import Database
 from ..store.jobs import announce, create_job, fail_orphans, find_active
 from ..store.models import Job, Library, now
+from ..store.plans import plan_at
 from .match import match_library
 from .progress import Progress, Stopped
 from .scan import scan_library
+from .tidy import apply_plan, mend_plans, undo_plan
 
 if TYPE_CHECKING:
     from procrastinate import App
 
-__all__ = ["Queue", "ensure_queue", "perform", "request_job"]
+__all__ = ["Queue", "ensure_queue", "perform", "request_job", "request_plan"]
 
 log = structlog.get_logger()
-TITLES = {"scan": "Scan", "match": "Match"}
+TITLES = {"scan": "Scan", "match": "Match", "tidy": "Tidy", "undo": "Undo"}
 
 
 def perform(database: Database, settings: Settings, job_id: int) -> str:
@@ -37,12 +39,12 @@ def perform(database: Database, settings: Settings, job_id: int) -> str:
         if job is None or job.state not in ("queued", "running"):
             return "gone"
         job.state, job.started_at, job.beat_at = "running", now(), now()
-        kind, library_id = job.kind, job.library_id
+        kind, library_id, subject = job.kind, job.library_id, dict(job.subject)
         announce(db, "jobs")
     progress = Progress(database, job_id)
     state, message = "done", ""
     try:
-        message = _run(database, settings, kind, library_id, progress)
+        message = _run(database, settings, kind, library_id, subject, progress)
     except Stopped:
         state, message = "stopped", "Stopped by hand. What was done so far is kept."
     except IndiceError as error:
@@ -70,7 +72,18 @@ def perform(database: Database, settings: Settings, job_id: int) -> str:
     return state
 
 
-def _run(database: Database, settings: Settings, kind: str, library_id: int | None, progress: Progress) -> str:
+def _run(
+    database: Database,
+    settings: Settings,
+    kind: str,
+    library_id: int | None,
+    subject: dict[str, Any],
+    progress: Progress,
+) -> str:
+    if kind == "tidy":
+        return apply_plan(database, settings, subject["plan"], progress)
+    if kind == "undo":
+        return undo_plan(database, settings, subject["plan"], progress, only=subject.get("only"))
     if library_id is None:
         raise IndiceError(f"A job of kind {kind} needs a library.")
     if kind == "scan":
@@ -83,6 +96,24 @@ def _run(database: Database, settings: Settings, kind: str, library_id: int | No
     if kind in ("match", "match-again"):
         return match_library(database, settings, library_id, progress, again=kind == "match-again")
     raise IndiceError(f"There is no job of kind {kind}.")
+
+
+def request_plan(database: Database, kind: str, plan_id: int, *, only: Sequence[str] | None = None) -> int:
+    """A job that carries a plan out (`tidy`) or takes it back (`undo`); one at a time. Returns its id."""
+    with database.begin() as db:
+        plan = plan_at(db, plan_id)
+        active = find_active(db, "tidy", plan.library_id) or find_active(db, "undo", plan.library_id)
+        if active is not None:
+            raise IndiceError(
+                "A plan of this library is at work.", hint="Wait until it is done.", reference="plan-busy"
+            )
+        return create_job(
+            db,
+            kind,
+            f"{TITLES[kind]} {plan.title}",
+            plan.library_id,
+            subject={"plan": plan_id, "only": only and list(only)},
+        ).id
 
 
 def request_job(database: Database, kind: str, library_id: int) -> int:
@@ -166,6 +197,8 @@ def run_worker(
     database: Database, settings: Settings, *, wait: bool = True, started: Callable[[], None] | None = None
 ) -> None:
     """Work until told to stop, or, without `wait`, until the queue is empty."""
+    for said in mend_plans(database, settings):
+        log.warning("plan_mended", said=said)
     requeue_lost(database)
     if started is not None:
         started()

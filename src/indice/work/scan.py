@@ -14,7 +14,16 @@ from ..disk.probe import Probe, probe
 from ..disk.walk import Seen, is_away, shown, walk
 from ..settings import Settings
 from ..store.database import Database
-from ..store.files import NewFile, files_to_probe, known_files, mark_away, mark_state, save_files, save_probe
+from ..store.files import (
+    NewFile,
+    files_to_probe,
+    follow_renamed,
+    known_files,
+    mark_away,
+    mark_state,
+    save_files,
+    save_probe,
+)
 from ..store.models import File, Folder, Library, now
 from ..store.taught import corrections_of
 from .artwork import local_artwork
@@ -73,7 +82,7 @@ def scan_library(database: Database, settings: Settings, library_id: int, progre
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id).order_by(Folder.id)))
-    totals = {"new": 0, "changed": 0, "back": 0, "missing": 0, "away": 0}
+    totals = {"new": 0, "changed": 0, "renamed": 0, "back": 0, "missing": 0, "away": 0}
     for folder in folders:
         _scan_folder(database, library, folder, progress, totals)
     if any(totals.values()):
@@ -144,7 +153,12 @@ def _scan_folder(
             _save(database, library.id, folder.id, batch, progress)
             batch = []
     _save(database, library.id, folder.id, batch, progress)
-    gone = [row.id for path, row in remaining.items() if row.state != "missing" and not _below(path, unreadable)]
+    lost = [row for path, row in remaining.items() if row.state != "missing" and not _below(path, unreadable)]
+    with database.begin() as db:
+        renamed = follow_renamed(db, folder.id, lost, max((row.id for row in known.values()), default=0))
+    totals["renamed"] += len(renamed)
+    totals["new"] -= len(renamed)
+    gone = [row.id for row in lost if row.id not in renamed]
     totals["missing"] += len(gone)
     totals["back"] += len(returned)
     with database.begin() as db:

@@ -38,6 +38,8 @@ class Item:
     """What the content is, and an extension for it, where that is not what the name says."""
     problem: str = ""
     """Why it cannot be read; empty when it can."""
+    known: Mapping[str, Any] = field(default_factory=dict)
+    """What the catalog knows better than the name, for the tidy name."""
     folder: str = field(init=False)
     """Its folder, without the last slash; empty for the library's top folder."""
     name: str = field(init=False)
@@ -142,7 +144,8 @@ class Listing:
 
     def tidy(self, item: Item) -> str | None:
         """Where the convention puts an item, below the folders that only sort; None when too little is known."""
-        path = self.convention.path(item.kind, item.reading, item.extension, original=item.stem)
+        facts = {**item.reading, **item.known} if item.known else item.reading
+        path = self.convention.path(item.kind, facts, item.extension, original=item.stem)
         if path is None:
             return None
         above = self._above(item)

@@ -91,7 +91,7 @@ def year_missing(listing: Listing) -> Iterator[Hit]:
         elif item.kind == "movie" and not item.reading.get("year") and item.reading.get("title"):
             seen[item.path, False].append(item)
     for (place, series), items in sorted(seen.items()):
-        years = {item.reading["year"] for item in items if item.reading.get("year")}
+        years = {year for item in items if (year := item.reading.get("year") or item.known.get("year"))}
         if not place.endswith("/"):
             yield Hit(place, "The name has no year. Add it in round brackets after the title.")
             continue
@@ -104,7 +104,7 @@ def year_missing(listing: Listing) -> Iterator[Hit]:
         year = min(years)
         fix = f"{folder} ({year})/"
         moves = tuple((item.path, fix + item.path[len(place) :]) for item in items) if len(years) == 1 else ()
-        said = f"The folder's name has no year. Its files say {year}."
+        said = f"The folder's name has no year. It is of {year}."
         yield Hit(place, said, fix if moves else None, "safe", (), (), moves)
 
 
