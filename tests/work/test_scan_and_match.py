@@ -166,7 +166,7 @@ def test_a_series_is_matched_once_and_its_episodes_assigned(
     run(database, settings, "scan", library_id)
     with database.begin() as db:
         add_source(db, PROFILE.format(url=almanac_url), None)
-        assert db.scalars(select(Finding.check)).all() == ["season-folder-missing"]
+        assert db.scalars(select(Finding.check)).all() == ["season-folder-missing", "episode-missing"]
     run(database, settings, "match", library_id)
     assert entries(database, "series")["Undercroft", 2022].state == "settled"
     with database.begin() as db:

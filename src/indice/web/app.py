@@ -14,7 +14,22 @@ from sqlalchemy.exc import OperationalError
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
-from . import catalog, events, files, findings, jobs, libraries, matches, media, session, sources, taught, today
+from . import (
+    catalog,
+    conventions,
+    events,
+    files,
+    findings,
+    jobs,
+    libraries,
+    matches,
+    media,
+    plans,
+    session,
+    sources,
+    taught,
+    today,
+)
 from .session import guard
 
 __all__ = ["create_app", "create_served_app"]
@@ -46,7 +61,22 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         app.secret_key = (
             (settings.home / "session-key").read_text() if (settings.home / "session-key").is_file() else os.urandom(32)
         )
-    for module in (session, libraries, jobs, events, today, files, findings, matches, catalog, media, sources, taught):
+    for module in (
+        session,
+        libraries,
+        jobs,
+        events,
+        today,
+        files,
+        findings,
+        matches,
+        catalog,
+        media,
+        sources,
+        taught,
+        plans,
+        conventions,
+    ):
         app.register_blueprint(module.bp)
     _errors(app)
     app.before_request(guard)

@@ -22,7 +22,7 @@ from ..store.catalog import (
 )
 from ..store.entries import descendants, values_of
 from ..store.models import Entry, File, Library, Source
-from .common import begin, card_of, cards_of, file_out, iso, picture_out
+from .common import begin, card_of, cards_of, conventions_by_folder, file_out, iso, picture_out
 from .media import playable
 from .schemas import EntryOut, FactOut, FactValue, FoundOut, GridCell, GridRow, SearchQuery, Shelf
 
@@ -188,6 +188,7 @@ def read_entry(entry_id: int) -> EntryOut:
             )
         )
         rows = files_of(db, [entry_id]).get(entry_id, [])
+        followed = conventions_by_folder(db)
         names = facts_for_names(db, [file for file, _ in rows])
         pictures = artwork_of(db, [entry_id]).get(entry_id, [])
         source = db.get(Source, entry.source_id) if entry.source_id else None
@@ -200,7 +201,10 @@ def read_entry(entry_id: int) -> EntryOut:
             children=cards_of(db, children) if entry.kind != "series" else [],
             grid=_grid(db, entry, values) if entry.kind == "series" else [],
             facts=_facts(values),
-            files=[file_out(file, entry=entry, facts=names.get(entry_id)) for file, _ in rows],
+            files=[
+                file_out(file, convention=followed[file.folder_id], entry=entry, facts=names.get(entry_id))
+                for file, _ in rows
+            ],
             pictures=[p for picture in pictures if picture.role != "photo" and (p := picture_out(picture)) is not None],
             backdrop=picture_out(backdrop),
             plays=_plays(db, entry, [file for file, _ in rows]),

@@ -11,14 +11,26 @@ from flask import current_app
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core.naming.convention import tidy_path
+from ..core.naming.convention import Convention
 from ..settings import Settings
 from ..store.catalog import artwork_of, main_picture
+from ..store.conventions import convention_of
 from ..store.database import Database
-from ..store.models import Artwork, Entry, File, Job
+from ..store.models import Artwork, Entry, File, Folder, Job, Library
 from .schemas import EntryCard, FileOut, JobOut, JobState, Mark, Picture
 
-__all__ = ["begin", "card_of", "cards_of", "database", "file_out", "iso", "job_out", "picture_out", "settings"]
+__all__ = [
+    "begin",
+    "card_of",
+    "cards_of",
+    "conventions_by_folder",
+    "database",
+    "file_out",
+    "iso",
+    "job_out",
+    "picture_out",
+    "settings",
+]
 
 
 def settings() -> Settings:
@@ -119,10 +131,23 @@ def _borrowed_pictures(db: Session, entries: Sequence[Entry]) -> dict[int, Artwo
     return found
 
 
+def conventions_by_folder(db: Session) -> dict[int, Convention]:
+    """The convention that the files of each folder follow."""
+    rows = db.execute(select(Folder.id, Library.convention).join(Library)).all()
+    known = {name: convention_of(db, name) for name in {name for _, name in rows}}
+    return {folder_id: known[name] for folder_id, name in rows}
+
+
 def file_out(
-    file: File, *, state: str = "", entry: Entry | None = None, facts: dict[str, Any] | None = None
+    file: File,
+    *,
+    convention: Convention,
+    state: str = "",
+    entry: Entry | None = None,
+    facts: dict[str, Any] | None = None,
 ) -> FileOut:
     """A file as screens show it; `facts` of its entry make its tidy path better than its own name can."""
+    stem, _, extension = file.shown.rpartition("/")[2].rpartition(".")
     return FileOut(
         id=file.id,
         folder_id=file.folder_id,
@@ -138,7 +163,7 @@ def file_out(
         problem=file.problem,
         entry_id=file.entry_id,
         entry_title=entry.title if entry else None,
-        tidy=tidy_path(file.kind, {**file.reading, **(facts or {})}, file.shown.rpartition(".")[2]),
+        tidy=convention.path(file.kind, {**file.reading, **(facts or {})}, extension, original=stem),
     )
 
 

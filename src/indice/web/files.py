@@ -7,7 +7,7 @@ from sqlalchemy import select
 
 from ..store.catalog import facts_for_names, files_in, folder_counts, tree_of
 from ..store.models import Entry, Folder, Library
-from .common import begin, file_out
+from .common import begin, conventions_by_folder, file_out
 from .schemas import FilesOut, FilesQuery, TreeNode, TreeOut, TreeQuery
 
 __all__ = ["bp"]
@@ -56,10 +56,17 @@ def list_files(query: FilesQuery) -> FilesOut:
                 select(Entry).where(Entry.id.in_({file.entry_id for file, _ in rows if file.entry_id}))
             )
         }
+        followed = conventions_by_folder(db)
         facts = facts_for_names(db, [file for file, _ in rows])
         return FilesOut(
             files=[
-                file_out(file, state=state, entry=entries.get(file.entry_id or 0), facts=facts.get(file.entry_id or 0))
+                file_out(
+                    file,
+                    convention=followed[file.folder_id],
+                    state=state,
+                    entry=entries.get(file.entry_id or 0),
+                    facts=facts.get(file.entry_id or 0),
+                )
                 for file, state in rows
             ]
         )

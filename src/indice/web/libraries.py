@@ -254,6 +254,8 @@ def library_rows() -> list[LibraryOut]:
                 language=library.language,
                 country=library.country,
                 sources=[str(name) for name in library.sources],
+                convention=library.convention,
+                checks={slug: str(loudness) for slug, loudness in library.checks.items()},
                 folders=[
                     FolderOut(id=f.id, path=f.shown, state=f.state, problem=f.problem)
                     for f in folders

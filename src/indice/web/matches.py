@@ -16,7 +16,7 @@ from ..store.models import Candidate, Decision, Entry, Fact, File, Library, Sour
 from ..work.artwork import fetch_artwork
 from ..work.match import adopt, client_for, evidence_of, search
 from ..work.progress import Progress
-from .common import begin, cards_of, database, file_out, settings
+from .common import begin, cards_of, conventions_by_folder, database, file_out, settings
 from .schemas import CandidateOut, Done, MatchesOut, MatchOut, ScorePart, TakeIn, WordsIn
 
 __all__ = ["bp"]
@@ -43,6 +43,7 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
     candidates = candidates_of(db, ids)
     sources = dict(db.execute(select(Source.id, Source.name)).all())
     libraries = dict(db.execute(select(Library.id, Library.name)).all())
+    followed = conventions_by_folder(db)
     shown: list[MatchOut] = []
     for entry in entries:
         below = [entry.id, *descendants(db, entry.id)]
@@ -53,7 +54,9 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
                 entry=cards[entry.id],
                 library=libraries[entry.library_id],
                 note=entry.note,
-                files=[file_out(file, entry=entry) for file in files[:FILES_SHOWN]],
+                files=[
+                    file_out(file, convention=followed[file.folder_id], entry=entry) for file in files[:FILES_SHOWN]
+                ],
                 here=_here(db, entry, files),
                 candidates=[
                     CandidateOut(

@@ -95,6 +95,8 @@ class LibraryOut(BaseModel):
     language: str
     country: str
     sources: list[str]
+    convention: str
+    checks: dict[str, str]
     folders: list[FolderOut]
     scanned_at: str | None
     states: dict[str, int]
@@ -254,6 +256,7 @@ class CheckOut(BaseModel):
     why: str
     before: str
     after: str
+    looks_at: str
     count: int
 
 
@@ -271,13 +274,137 @@ class FindingOut(BaseModel):
     message: str
     fix: str | None
     fix_kind: str | None
+    missing: list[int]
     moves: list[FindingMove]
+
+
+class PlanIn(Asked):
+    library_id: int
+    findings: list[int] = Field(default_factory=list, max_length=50_000)
+    edits: dict[str, str] = Field(default_factory=dict)
+    below: str | None = Field(None, max_length=4096)
+
+
+class UndoIn(Asked):
+    only: list[str] | None = None
+
+
+class PlanMove(BaseModel):
+    folder_id: int
+    before: str
+    after: str
+
+
+class PlanConflict(BaseModel):
+    before: str
+    after: str
+    why: str
+
+
+class PlanLeft(BaseModel):
+    path: str
+    why: str
+
+
+class PlanOut(BaseModel):
+    id: int
+    library_id: int | None
+    title: str
+    state: str
+    count: int
+    moves: list[PlanMove]
+    conflicts: list[PlanConflict]
+    left: list[PlanLeft]
+    folders: int
+    bytes_to_copy: int
+    made_at: str
+    applied_at: str | None
+    can_undo: bool
+
+
+class PlansOut(BaseModel):
+    plans: list[PlanOut]
+
+
+class Described(BaseModel):
+    name: str
+    about: str
+
+
+class ConventionOut(BaseModel):
+    name: str
+    about: str
+    file_system: str
+    templates: dict[str, str]
+    own: bool
+    libraries: list[str]
+
+
+class ConventionsOut(BaseModel):
+    conventions: list[ConventionOut]
+    values: list[Described]
+    filters: list[Described]
+    slots: list[Described]
+    file_systems: list[Described]
+
+
+class ConventionBody(Asked):
+    name: str = Field(min_length=1, max_length=60)
+    about: str = Field("", max_length=400)
+    file_system: Literal["any", "strict", "linux"]
+    templates: dict[str, str]
+
+
+class ConventionText(Asked):
+    text: str = Field(max_length=60_000)
+
+
+class PreviewIn(Asked):
+    file_system: Literal["any", "strict", "linux"] = "any"
+    templates: dict[str, str]
+    library_id: int | None = None
+
+
+class PreviewError(BaseModel):
+    slot: str
+    message: str
+    line: int
+
+
+class PreviewSample(BaseModel):
+    slot: str
+    before: str
+    after: str
+
+
+class PreviewOut(BaseModel):
+    errors: list[PreviewError]
+    samples: list[PreviewSample]
+
+
+class NamingIn(Asked):
+    convention: str = Field(max_length=60)
+
+
+class CheckLoudness(Asked):
+    loudness: Literal["off", "note", "advice", "problem"] | None
 
 
 class FindingsOut(BaseModel):
     checks: list[CheckOut]
     libraries: dict[str, int]
     findings: list[FindingOut]
+
+
+class ExcuseOut(BaseModel):
+    id: int
+    library: str
+    check: str
+    path: str
+
+
+class ExcusesOut(BaseModel):
+    excuses: list[ExcuseOut]
 
 
 class FindingsQuery(BaseModel):

@@ -1,30 +1,39 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Finding } from '@/api/client'
+import { useChoices } from '@/composables/useChoices'
 import { useKeys } from '@/composables/useKeys'
 import DiffName from '@/parts/DiffName.vue'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import CheckSettings from './CheckSettings.vue'
+import FindingRow from './FindingRow.vue'
+import PlanSheet from './PlanSheet.vue'
+import { usePlans } from './usePlans'
 
-const MOVES_SHOWN = 4
+const ROWS = 300
 const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
+const client = useQueryClient()
 const { data, error, refetch } = useQuery({ queryKey: ['findings'], queryFn: () => ask(api.GET('/api/findings')) })
 const { data: libraries } = useQuery({ queryKey: ['libraries'], queryFn: () => ask(api.GET('/api/libraries')) })
+const choices = useChoices()
+const sheet = usePlans()
 const checks = computed(() => (data.value?.checks ?? []).filter((check) => check.count))
 const slug = computed(() => (typeof route.query.check === 'string' ? route.query.check : route.query.library ? undefined : checks.value[0]?.slug))
 const library = computed(() => (route.query.library ? Number(route.query.library) : undefined))
-const check = computed(() => checks.value.find((c) => c.slug === slug.value))
+const check = computed(() => (data.value?.checks ?? []).find((c) => c.slug === slug.value))
 const shown = computed(() => (data.value?.findings ?? []).filter((f) => (slug.value ? f.check === slug.value : true) && (library.value ? f.library_id === library.value : true)))
 const names = computed(() => Object.fromEntries((libraries.value?.libraries ?? []).map((l) => [l.id, l.name])))
 const titles = computed(() => Object.fromEntries((data.value?.checks ?? []).map((c) => [c.slug, c.title])))
+const ordered = computed(() => groups.value.flatMap(([, findings]) => findings))
 const groups = computed(() => {
   const found = new Map<string, Finding[]>()
-  for (const finding of shown.value) {
+  for (const finding of shown.value.slice(0, ROWS)) {
     const parts = finding.path.replace(/\/$/, '').split('/')
     const place = [names.value[finding.library_id] ?? '', ...(finding.path.endsWith('/') ? parts : parts.slice(0, -1))].join(' / ')
     found.set(place, [...(found.get(place) ?? []), finding])
@@ -33,62 +42,92 @@ const groups = computed(() => {
 })
 const why = ref(false)
 const at = ref(0)
-const moving = computed(() => shown.value.reduce((sum, f) => sum + f.moves.filter((m) => m.after).length, 0))
-const perLibrary = computed(() => (libraries.value?.libraries ?? []).map((l) => ({ ...l, count: (data.value?.findings ?? []).filter((f) => f.library_id === l.id).length })).filter((l) => l.count))
+const editing = ref<number>()
+const accepted = computed(() => (data.value?.findings ?? []).filter((f) => choices.of(f) === 'accept'))
+const moving = computed(() => new Set(accepted.value.flatMap((f) => f.moves.filter((m) => m.after).map((m) => `${f.library_id}/${m.before}`))).size)
+const mendable = computed(() => shown.value.filter((f) => f.fix && f.fix_kind === 'safe' && choices.of(f) !== 'skip'))
+const perLibrary = computed(() => (libraries.value?.libraries ?? []).map((l) => ({ ...l, count: (data.value?.findings ?? []).filter((f) => f.library_id === l.id).length })))
+const current = computed(() => ordered.value[at.value])
 watch([slug, library], () => (at.value = 0))
-const leaf = (finding: Finding) => {
-  const parts = finding.path.replace(/\/$/, '').split('/')
-  return (parts.at(-1) ?? '') + (finding.path.endsWith('/') ? '/' : '')
-}
-const tail = (path: string, finding: Finding) => {
-  const base = finding.path.endsWith('/') ? finding.path : finding.path.slice(0, finding.path.lastIndexOf('/') + 1)
-  return path.startsWith(base) ? path.slice(base.length) : path
-}
-function step(by: number): void {
-  at.value = Math.min(Math.max(at.value + by, 0), shown.value.length - 1)
+watch(ordered, (rows) => (at.value = Math.max(0, Math.min(at.value, rows.length - 1))))
+function go(to: number): void {
+  at.value = Math.min(Math.max(to, 0), Math.max(ordered.value.length - 1, 0))
   void nextTick(() => document.querySelector('.finding.at')?.scrollIntoView({ block: 'nearest' }))
 }
-const place = (finding: Finding) => shown.value.indexOf(finding)
-useKeys({ j: () => step(1), k: () => step(-1), ArrowDown: () => step(1), ArrowUp: () => step(-1) })
+function choose(finding: Finding | undefined, choice: 'accept' | 'skip', by = 1): void {
+  if (!finding || (choice === 'accept' && !finding.fix)) return go(at.value + by)
+  choices.set(finding, choices.of(finding) === choice ? undefined : choice)
+  go(at.value + by)
+}
+function acceptAll(): void {
+  for (const finding of mendable.value) choices.set(finding, 'accept')
+}
+function write(finding: Finding, after: string): void {
+  editing.value = undefined
+  if (after.trim()) choices.write(finding, after.trim())
+}
+async function excuse(finding: Finding | undefined): Promise<void> {
+  if (!finding) return
+  await ask(api.POST('/api/findings/{finding_id}/excuse', { params: { path: { finding_id: finding.id } } })).catch(() => undefined)
+  await client.invalidateQueries({ queryKey: ['findings'] })
+}
+const review = () => (accepted.value.length ? sheet.draft(accepted.value, choices.edits) : undefined)
+async function carryOut(): Promise<void> {
+  await sheet.apply()
+  if (!sheet.error.value) choices.clear()
+}
+const inPlan = computed(() => sheet.plans.value.length > 0)
+const list = (act: () => unknown) => () => void (!inPlan.value && act())
+useKeys({
+  j: list(() => go(at.value + 1)), k: list(() => go(at.value - 1)), ArrowDown: list(() => go(at.value + 1)), ArrowUp: list(() => go(at.value - 1)),
+  a: list(() => choose(current.value, 'accept')), ' ': list(() => choose(current.value, 'accept')), s: list(() => choose(current.value, 'skip')),
+  e: list(() => (editing.value = current.value?.fix ? current.value.id : undefined)), x: list(() => excuse(current.value)), A: list(acceptAll),
+  Enter: () => void (inPlan.value ? sheet.plans.value.every((p) => p.state === 'draft') && carryOut() : review()),
+  u: () => void (inPlan.value && sheet.plans.value.some((p) => p.can_undo) && sheet.undo()),
+  Escape: () => inPlan.value && sheet.close(),
+})
 </script>
 
 <template>
   <div class="names">
     <aside>
       <p class="label">{{ t('names.by') }}</p>
-      <button v-for="c in checks" :key="c.slug" class="plain row" :class="{ at: c.slug === slug }" @click="router.push({ query: { check: c.slug } })">
+      <button v-for="c in checks" :key="c.slug" class="plain row" :class="{ at: c.slug === slug }" @click="sheet.close(), router.push({ query: { check: c.slug } })">
         <span class="shape" :class="c.severity" aria-hidden="true">{{ c.severity === 'problem' ? '▲' : '△' }}</span><span>{{ c.title }}</span><b class="mono">{{ c.count }}</b>
       </button>
       <p class="label second">{{ t('names.byLibrary') }}</p>
-      <button v-for="l in perLibrary" :key="l.id" class="plain row" :class="{ at: l.id === library }" @click="router.push({ query: { library: l.id } })"><span></span><span>{{ l.name }}</span><b class="mono">{{ l.count }}</b></button>
+      <button v-for="l in perLibrary" :key="l.id" class="plain row" :class="{ at: l.id === library }" @click="sheet.close(), router.push({ query: { library: l.id } })"><span></span><span>{{ l.name }}</span><b class="mono">{{ l.count }}</b></button>
     </aside>
     <section class="main">
       <ProblemNote v-if="error" :error="error" :retry="refetch" />
-      <EmptyPlace v-if="data && !data.findings.length" :title="t('names.clean')" :how="t('names.cleanHow')" />
+      <ProblemNote v-if="sheet.error.value" :error="sheet.error.value" />
+      <PlanSheet v-if="inPlan" :plans="sheet.plans.value" :jobs="sheet.jobs.value" :busy="sheet.busy.value" @apply="carryOut" @undo="sheet.undo" @close="sheet.close" />
+      <EmptyPlace v-else-if="data && !data.findings.length && !library" :title="t('names.clean')" :how="t('names.cleanHow')" />
       <template v-else-if="data">
         <div class="head">
           <h1>{{ check?.title ?? names[library ?? 0] ?? t('names.all') }}</h1><span class="soft">{{ shown.length }}</span>
           <button v-if="check" class="link why" :aria-expanded="why" @click="why = !why">{{ t('names.why') }}</button>
+          <button v-else-if="library" class="link why" @click="sheet.draftWhole(library, '')">{{ t('names.whole') }}</button>
         </div>
-        <div v-if="check && why" class="card reason"><p>{{ check.why }}</p><DiffName v-if="check.after" :before="check.before" :after="check.after" /><code v-else>{{ check.before }}</code></div>
-        <div class="card list">
+        <div v-if="check && why" class="card reason">
+          <p>{{ check.why }}</p><p class="looks">{{ check.looks_at }}</p>
+          <DiffName v-if="check.after" :before="check.before" :after="check.after" /><code v-else>{{ check.before }}</code>
+          <CheckSettings :slug="check.slug" :libraries="libraries?.libraries ?? []" />
+        </div>
+        <div v-if="ordered.length" class="card list">
           <template v-for="[where, findings] in groups" :key="where">
             <p class="where mono">{{ where }}</p>
-            <div v-for="finding in findings" :key="finding.id" class="finding" :class="[{ at: place(finding) === at }, finding.severity]" @click="at = place(finding)">
-              <span class="shape" :class="finding.severity" role="img" :aria-label="finding.severity">{{ finding.severity === 'problem' ? '▲' : '△' }}</span>
-              <div class="what">
-                <template v-if="finding.moves.some((m) => m.after)">
-                  <DiffName v-for="move in finding.moves.slice(0, MOVES_SHOWN)" :key="move.before" :before="finding.path.endsWith('/') ? tail(move.before, finding) : move.before.slice(0)" :after="finding.path.endsWith('/') ? tail(move.after ?? '', finding) : (move.after ?? '')" />
-                  <span v-if="finding.moves.length > MOVES_SHOWN" class="faint">{{ t('names.more', { n: finding.moves.length - MOVES_SHOWN }) }}</span>
-                </template>
-                <span v-else class="mono">{{ leaf(finding) }}</span>
-                <span class="message soft">{{ finding.message }}</span>
-              </div>
-              <span class="side faint"><template v-if="!slug">{{ titles[finding.check] }}</template><template v-else-if="!finding.fix">{{ t('names.noFix') }}</template><template v-else-if="finding.fix_kind === 'look'">{{ t('names.look') }}</template></span>
-            </div>
+            <FindingRow v-for="finding in findings" :key="finding.id" :finding="finding" :choice="choices.of(finding)" :at="finding === current" :editing="editing === finding.id" :after="choices.after" :title="slug ? undefined : titles[finding.check]" @here="at = ordered.indexOf(finding)" @choose="(choice) => choices.set(finding, choice)" @edit="editing = finding.id" @write="(after) => write(finding, after)" @cancel="editing = undefined" @excuse="excuse(finding)" />
           </template>
+          <p v-if="shown.length > ROWS" class="where soft">{{ t('names.firstShown', { n: ROWS, all: shown.length }) }}</p>
         </div>
-        <p class="foot"><b>{{ t('names.filesMove', moving) }}</b><span class="soft">{{ t('names.readOnly') }}</span><span class="keys"><kbd>j</kbd> {{ t('names.next') }} <kbd>k</kbd> {{ t('names.previous') }}</span></p>
+        <EmptyPlace v-else :title="t('names.cleanHere')" :how="library ? t('names.wholeHow') : ''" />
+        <div class="foot">
+          <el-button type="primary" :disabled="!accepted.length" @click="review">{{ t('names.review') }} <kbd>Enter</kbd></el-button>
+          <b>{{ accepted.length ? t('names.acceptedOf', { n: accepted.length, files: moving }) : t('names.nothingAccepted') }}</b>
+          <button v-if="mendable.length" class="link" @click="acceptAll">{{ t('names.acceptAll', mendable.length) }} <kbd>A</kbd></button>
+          <span class="keys"><kbd>a</kbd> {{ t('names.accept') }} <kbd>s</kbd> {{ t('names.skip') }} <kbd>e</kbd> {{ t('names.edit') }} <kbd>x</kbd> {{ t('names.excuse') }} <kbd>j</kbd> <kbd>k</kbd></span>
+        </div>
       </template>
     </section>
   </div>
@@ -107,19 +146,15 @@ aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .head { display: flex; align-items: baseline; gap: 12px; margin-bottom: 10px; }
 .why { margin-inline-start: auto; }
 .reason { padding: 10px 14px; margin-bottom: 12px; }
+.looks { color: var(--ink-soft); }
 .reason p { margin: 0 0 8px; font: 15px/1.55 var(--serif); max-width: 70ch; }
 .where { margin: 0; padding: 7px 12px 5px; font-size: 12.5px; color: var(--accent); background: color-mix(in srgb, var(--paper) 55%, var(--card)); border-bottom: 1px solid var(--rule); overflow-wrap: anywhere; }
-.finding { display: grid; grid-template-columns: 16px minmax(0, 1fr) auto; gap: 8px; padding: 6px 12px; border-bottom: 1px solid var(--rule); cursor: default; }
-.finding:last-child { border: 0; }
-.finding.at { box-shadow: inset 0 0 0 2px var(--accent); border-radius: 3px; }
-.what { min-width: 0; display: flex; flex-direction: column; gap: 1px; overflow-wrap: anywhere; }
-.message { font-size: 12.5px; }
 .list { margin-bottom: 16px; }
-.side { font-size: 12px; white-space: nowrap; }
 .shape { font: 13px/1.5 'DejaVu Sans', var(--sans); color: var(--ink-soft); }
 .shape.problem { color: var(--stamp); }
 .foot { position: sticky; bottom: 0; display: flex; flex-wrap: wrap; gap: 4px 18px; align-items: center; margin: auto -22px 0; padding: 12px 22px; background: var(--desk); border-top: 1px solid var(--rule); }
 .foot b { font-weight: 500; }
-.keys { margin-inline-start: auto; }
-@media (max-width: 860px) { .names { grid-template-columns: 1fr; } aside { border: 0; border-bottom: 1px solid var(--rule); padding: 8px 0; } .main { padding: 12px 12px 0; } .foot { margin: 12px -12px 0; } .keys { display: none; } .side { display: none; } }
-</style>
+.foot kbd { margin-inline-start: 4px; }
+.keys { margin-inline-start: auto; font-size: 12.5px; color: var(--ink-soft); }
+.keys kbd { margin-inline: 8px 2px; }
+@media (max-width: 860px) { .names { grid-template-columns: 1fr; } aside { border: 0; border-bottom: 1px solid var(--rule); padding: 8px 0; } .main { padding: 12px 12px 0; } .foot { margin: 12px -12px 0; } .keys { display: none; } </style>

@@ -34,6 +34,7 @@ __all__ = [
     "read_convention",
     "safe_name",
     "shipped",
+    "slot_of",
     "tidy_path",
     "write_convention",
 ]
@@ -290,7 +291,7 @@ class Convention:
         `original` is its name as it is, without the extension. For `subtitle`, `extra`, `artwork` and `lyrics` the
         facts carry `main`, the tidy path of what they belong to, without its extension.
         """
-        slot = _slot(kind, facts)
+        slot = slot_of(kind, facts)
         if slot is None or slot not in self._ready:
             return None
         values = values_of(slot, facts, original)
@@ -315,7 +316,7 @@ class Convention:
         )
 
 
-def _slot(kind: str, facts: Mapping[str, Any]) -> str | None:
+def slot_of(kind: str, facts: Mapping[str, Any]) -> str | None:
     """The template for a thing, or None when it lacks what its name is made of."""
     if kind == "movie":
         return "movie" if facts.get("title") else None

@@ -1,0 +1,133 @@
+"""Plans: drafted, shown, carried out, taken back; and the journal of them."""
+
+from __future__ import annotations
+
+import os
+
+from apiflask import APIBlueprint
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ..errors import IndiceError
+from ..store.models import Folder, Plan
+from ..store.paths import exact_path, shown_path
+from ..store.plans import plan_at, recent_plans
+from ..work.queue import Queue, request_plan
+from ..work.tidy import Wish, draft_plan
+from .common import begin, database, iso
+from .schemas import JobRef, PlanConflict, PlanIn, PlanLeft, PlanMove, PlanOut, PlansOut, UndoIn
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("plans", __name__, url_prefix="/api/plans", tag="Names")
+SHOWN = 2000
+"""So many moves of a plan are sent at most; the counts tell of all."""
+
+
+@bp.post("")
+@bp.input(PlanIn, arg_name="body")
+@bp.output(PlanOut)
+def draft(body: PlanIn) -> PlanOut:
+    """Draft a plan from findings, or for all that lies at a path. Nothing is changed on disk."""
+    with begin() as db:
+        wish = Wish(findings=body.findings, edits=body.edits, below=body.below)
+        return plan_out(db, draft_plan(db, body.library_id, wish))
+
+
+@bp.get("")
+@bp.output(PlansOut)
+def list_plans() -> PlansOut:
+    """Plans that were carried out, the newest first, without their moves."""
+    with begin() as db:
+        return PlansOut(plans=[plan_out(db, plan, moves=False) for plan in recent_plans(db, limit=60)])
+
+
+@bp.get("/<int:plan_id>")
+@bp.output(PlanOut)
+def read_plan(plan_id: int) -> PlanOut:
+    """One plan with its moves."""
+    with begin() as db:
+        return plan_out(db, plan_at(db, plan_id))
+
+
+@bp.post("/<int:plan_id>/apply")
+@bp.output(JobRef)
+def apply(plan_id: int) -> JobRef:
+    """Carry a plan out, or go on with one that was stopped."""
+    with begin() as db:
+        plan = plan_at(db, plan_id)
+        if plan.state not in ("draft", "stopped"):
+            raise IndiceError(
+                "This plan was carried out already.", hint="Undo it, or draft a new one.", reference="plan-done"
+            )
+    return _start("tidy", plan_id)
+
+
+@bp.post("/<int:plan_id>/undo")
+@bp.input(UndoIn, arg_name="body")
+@bp.output(JobRef)
+def take_back(plan_id: int, body: UndoIn) -> JobRef:
+    """Take a plan back, whole or for the files that lie at these paths now."""
+    with begin() as db:
+        plan = plan_at(db, plan_id)
+        if plan.state not in ("done", "stopped") or not plan.journal:
+            raise IndiceError("There is nothing to undo in this plan.", reference="plan-not-done")
+    return _start("undo", plan_id, only=body.only)
+
+
+def _start(kind: str, plan_id: int, *, only: list[str] | None = None) -> JobRef:
+    job_id = request_plan(database(), kind, plan_id, only=only)
+    Queue(database()).defer(job_id)
+    return JobRef(job_id=job_id)
+
+
+def plan_out(db: Session, plan: Plan, *, moves: bool = True) -> PlanOut:
+    """A plan as screens show it."""
+    roots = {folder.id: bytes(folder.path) for folder in db.scalars(select(Folder))}
+    new = {after.rpartition("/")[0] for _, _, after in plan.moves} - {""}
+    old = {before.rpartition("/")[0] for _, before, _ in plan.moves}
+    return PlanOut(
+        id=plan.id,
+        library_id=plan.library_id,
+        title=plan.title,
+        state=plan.state,
+        count=len(plan.moves),
+        moves=[
+            PlanMove(folder_id=folder_id, before=shown_path(before), after=shown_path(after))
+            for folder_id, before, after in plan.moves[:SHOWN]
+        ]
+        if moves
+        else [],
+        conflicts=[PlanConflict(before=shown_path(b), after=shown_path(a), why=w) for b, a, w in plan.conflicts],
+        left=[PlanLeft(path=shown_path(path), why=why) for path, why in plan.left],
+        folders=len(new - old),
+        bytes_to_copy=_bytes_to_copy(plan, roots) if plan.state == "draft" else 0,
+        made_at=plan.made_at.isoformat(),
+        applied_at=iso(plan.applied_at),
+        can_undo=plan.state in ("done", "stopped") and bool(plan.journal),
+    )
+
+
+def _bytes_to_copy(plan: Plan, roots: dict[int, bytes]) -> int:
+    """Bytes that must be copied because a move goes from one file system to another."""
+    devices: dict[bytes, int] = {}
+
+    def device(path: bytes) -> int:
+        folder = os.path.dirname(path)
+        if folder not in devices:
+            try:
+                devices[folder] = os.stat(folder).st_dev
+            except OSError:
+                devices[folder] = device(folder) if folder not in (b"/", b"") else 0
+        return devices[folder]
+
+    total = 0
+    for folder_id, before, after in plan.moves:
+        source = os.path.join(roots.get(folder_id, b"/"), os.fsencode(exact_path(before)))
+        target = os.path.join(roots.get(folder_id, b"/"), os.fsencode(exact_path(after)))
+        if device(source) != device(target):
+            try:
+                total += os.stat(source).st_size
+            except OSError:
+                continue
+    return total
