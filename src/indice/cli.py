@@ -542,6 +542,14 @@ def openapi(target: Annotated[Path, typer.Argument()]) -> None:
     target.write_text(json.dumps(create_app(None, None).spec, indent=1, ensure_ascii=False) + "\n", "utf-8")
 
 
+@app.command(hidden=True)
+def handbook(target: Annotated[Path, typer.Argument()]) -> None:
+    """Write the documentation of all checks to a file."""
+    from .core.naming.checks.handbook import handbook as written
+
+    target.write_text(written(), "utf-8")
+
+
 @app.command("test", context_settings={"allow_extra_args": True, "ignore_unknown_options": True})
 def run_tests(context: typer.Context) -> None:
     """Run everything: linters, types, tests with real PostgreSQL, files and browser, front-end checks.

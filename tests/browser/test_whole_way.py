@@ -134,6 +134,61 @@ def test_findings_show_before_and_after(browser: webdriver.Chrome, address: str)
     assert browser.find_elements(By.CSS_SELECTOR, ".finding ins")
 
 
+def keys(browser: webdriver.Chrome, *pressed: str) -> None:
+    """Press keys on the page."""
+    for key in pressed:
+        browser.find_element(By.TAG_NAME, "body").send_keys(key)
+
+
+def names_below(folder: Path) -> list[str]:
+    """Every file below a folder."""
+    return sorted(str(path.relative_to(folder)) for path in folder.rglob("*") if path.is_file())
+
+
+def test_a_messy_library_is_made_clean_by_keyboard_and_undone(
+    browser: webdriver.Chrome, address: str, home: Path
+) -> None:
+    films = next(path for path in home.rglob("Films") if path.is_dir())
+    before = names_below(films)
+    browser.get(f"{address}/names?all=1")
+    see(browser, "h1", "Everything")
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".finding")) > 20)
+    mended = int(browser.find_element(By.CSS_SELECTOR, ".head .soft").text)
+    keys(browser, "a", "s", "k", "e")
+    field = see(browser, ".edit input")
+    assert browser.switch_to.active_element == field
+    field.send_keys(Keys.ESCAPE)
+    keys(browser, "A", Keys.ENTER)
+    see(browser, "h1", "The plan")
+    see(browser, ".sheet .diff ins")
+    keys(browser, Keys.ENTER)
+    see(browser, "h1", "Done", 60)
+    after = names_below(films)
+    assert len(after) == len(before) and after != before
+    wait(browser, lambda b: int(b.find_elements(By.CSS_SELECTOR, "aside .row b")[-6].text) < mended, 30)
+    keys(browser, "u")
+    see(browser, "h1", "Taken back", 60)
+    assert names_below(films) == before
+    keys(browser, Keys.ESCAPE)
+    wait(browser, lambda b: int(b.find_element(By.CSS_SELECTOR, ".head .soft").text) == mended, 30)
+
+
+def test_a_convention_is_written_with_a_live_preview(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/house/conventions")
+    field = see(browser, "#template-movie")
+    field.click()
+    see(browser, ".chip", "year")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("{{ titel }}")
+    see(browser, ".template .bad", "no value titel")
+    assert not browser.find_element(By.CSS_SELECTOR, "footer .el-button--primary").is_enabled()
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("{{ title | letter }}/{{ title }}")
+    see(browser, ".sample", "/")
+    next(b for b in browser.find_elements(By.CSS_SELECTOR, "footer .el-button") if "copy" in b.text).click()
+    see(browser, "aside .row.at", "Roomy, my way")
+
+
 def test_a_match_is_decided_and_taken_back_by_key(browser: webdriver.Chrome, address: str) -> None:
     browser.get(f"{address}/matches")
     rows = wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, "aside button.item"))

@@ -10,6 +10,7 @@ from typing import Any
 import pytest
 
 from indice.core.naming.checks import CHECKS, Finding, Item, Listing, run_checks
+from indice.core.naming.checks.handbook import handbook
 from indice.core.naming.convention import shipped
 from indice.core.reading import read_listing
 
@@ -142,6 +143,11 @@ def test_a_fix_lands_on_a_free_name_and_cures(case: dict[str, Any]) -> None:
             assert before in paths
             assert after not in paths or any(after == other for other, _ in finding.moves)
             assert promised.setdefault(after, before) == before
+
+
+def test_the_handbook_is_made_from_the_rules() -> None:
+    page = Path(__file__).resolve().parents[2] / "docs" / "checks.md"
+    assert page.read_text("utf-8") == handbook(), "run ./indice handbook docs/checks.md"
 
 
 def test_a_check_can_be_switched_off() -> None:

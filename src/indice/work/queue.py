@@ -18,6 +18,7 @@ from ..store.database import Database
 from ..store.jobs import announce, create_job, fail_orphans, find_active
 from ..store.models import Job, Library, now
 from ..store.plans import plan_at
+from .checks import check_library
 from .match import match_library
 from .progress import Progress, Stopped
 from .scan import scan_library
@@ -94,7 +95,11 @@ def _run(
             Queue(database).defer(request_job(database, "match", library_id))
         return said
     if kind in ("match", "match-again"):
-        return match_library(database, settings, library_id, progress, again=kind == "match-again")
+        said = match_library(database, settings, library_id, progress, again=kind == "match-again")
+        progress.step("Checking names")
+        check_library(database, library_id)
+        progress.changed("findings")
+        return said
     raise IndiceError(f"There is no job of kind {kind}.")
 
 

@@ -12,6 +12,8 @@ import FolderChooser from '@/parts/FolderChooser.vue'
 import JobRow from '@/parts/JobRow.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
+import ExcusesPanel from './ExcusesPanel.vue'
+import JournalPanel from './JournalPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
 import TaughtPanel from './TaughtPanel.vue'
 
@@ -20,6 +22,7 @@ const router = useRouter()
 const client = useQueryClient()
 const { data: status } = useStatus()
 const { data: libraries, error } = useQuery({ queryKey: ['libraries'], queryFn: () => ask(api.GET('/api/libraries')) })
+const { data: conventions } = useQuery({ queryKey: ['conventions'], queryFn: () => ask(api.GET('/api/conventions')) })
 const { data: jobs } = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')) })
 const adding = ref(false)
 const warn = (reason: Error) => ElMessage({ message: reason.message, type: 'warning' })
@@ -34,6 +37,11 @@ async function forget(library: Library): Promise<void> {
   await ask(api.DELETE('/api/libraries/{library_id}', { params: { path: { library_id: library.id } } })).catch(warn)
   await client.invalidateQueries()
 }
+async function follow(library: Library, event: Event): Promise<void> {
+  const convention = (event.target as HTMLSelectElement).value
+  await ask(api.PUT('/api/libraries/{library_id}/naming', { params: { path: { library_id: library.id } }, body: { convention } })).catch(warn)
+  await client.invalidateQueries()
+}
 async function signOut(): Promise<void> {
   await ask(api.DELETE('/api/session'))
   client.clear()
@@ -46,12 +54,13 @@ async function signOut(): Promise<void> {
   <div class="house">
     <ProblemNote v-if="error" :error="error" />
     <section>
-      <div class="head"><h1>{{ t('house.libraries') }}</h1><el-button @click="adding = !adding">{{ adding ? t('house.cancel') : t('house.addLibrary') }}</el-button></div>
+      <div class="head"><h1>{{ t('house.libraries') }}</h1><RouterLink class="link conv" to="/house/conventions">{{ t('convention.title') }}</RouterLink><el-button @click="adding = !adding">{{ adding ? t('house.cancel') : t('house.addLibrary') }}</el-button></div>
       <div v-if="adding" class="card adding"><FolderChooser @added="adding = false" /></div>
       <div class="card">
         <div v-for="library in libraries?.libraries ?? []" :key="library.id" class="library">
           <div class="what">
             <b>{{ library.name }}</b> <span class="soft">{{ t(`kind.${library.kind}`) }}, {{ library.language }}{{ library.country ? '-' + library.country : '' }}</span>
+            <label class="follows">{{ t('house.follows') }} <select :value="library.convention" @change="follow(library, $event)"><option v-for="c in conventions?.conventions ?? []" :key="c.name">{{ c.name }}</option></select></label>
             <span v-for="folder in library.folders" :key="folder.id" class="mono folder" :class="{ away: folder.state === 'away' }">{{ folder.path }}<em v-if="folder.problem"> {{ folder.problem }}</em></span>
           </div>
           <div class="numbers"><StateBar :states="library.states" /><span class="mono faint">{{ bytes(library.size_bytes, locale) }}, {{ library.scanned_at ? t('house.scanned', { date: moment(library.scanned_at, locale) }) : t('house.never') }}</span></div>
@@ -62,6 +71,8 @@ async function signOut(): Promise<void> {
     </section>
     <SourcesPanel />
     <TaughtPanel />
+    <ExcusesPanel />
+    <JournalPanel />
     <section>
       <div class="head"><h2>{{ t('house.jobs') }}</h2></div>
       <div class="card"><JobRow v-for="job in jobs?.jobs ?? []" :key="job.id" :job="job" detailed /><p v-if="jobs && !jobs.jobs.length" class="pad soft">{{ t('house.noJobs') }}</p></div>
@@ -81,6 +92,9 @@ section:first-of-type { margin-top: 0; }
 .library b { font: 700 14.5px var(--serif); }
 .folder { display: block; color: var(--ink-soft); overflow-wrap: anywhere; }
 .folder em { color: var(--stamp); font: 12.5px var(--sans); }
+.follows { display: inline-flex; gap: 5px; align-items: center; margin-inline-start: 14px; font-size: 12.5px; color: var(--ink-soft); }
+.follows select { font: inherit; color: var(--ink); background: var(--card); border: 1px solid var(--rule); border-radius: 3px; padding: 1px 3px; }
+.conv { margin-inline: auto 16px; }
 .numbers { display: flex; flex-direction: column; gap: 5px; font-size: 12px; }
 .acts { display: flex; gap: 14px; }
 .pad { margin: 0; padding: 10px 14px; }

@@ -24,10 +24,11 @@ const { data: libraries } = useQuery({ queryKey: ['libraries'], queryFn: () => a
 const choices = useChoices()
 const sheet = usePlans()
 const checks = computed(() => (data.value?.checks ?? []).filter((check) => check.count))
-const slug = computed(() => (typeof route.query.check === 'string' ? route.query.check : route.query.library ? undefined : checks.value[0]?.slug))
+const slug = computed(() => (typeof route.query.check === 'string' ? route.query.check : route.query.library || route.query.all ? undefined : checks.value[0]?.slug))
 const library = computed(() => (route.query.library ? Number(route.query.library) : undefined))
 const check = computed(() => (data.value?.checks ?? []).find((c) => c.slug === slug.value))
-const shown = computed(() => (data.value?.findings ?? []).filter((f) => (slug.value ? f.check === slug.value : true) && (library.value ? f.library_id === library.value : true)))
+const rank = computed(() => Object.fromEntries((data.value?.checks ?? []).map((c, place) => [c.slug, place])))
+const shown = computed(() => (data.value?.findings ?? []).filter((f) => (slug.value ? f.check === slug.value : true) && (library.value ? f.library_id === library.value : true)).sort((one, other) => Number(!one.fix) - Number(!other.fix) || (rank.value[one.check] ?? 0) - (rank.value[other.check] ?? 0)))
 const names = computed(() => Object.fromEntries((libraries.value?.libraries ?? []).map((l) => [l.id, l.name])))
 const titles = computed(() => Object.fromEntries((data.value?.checks ?? []).map((c) => [c.slug, c.title])))
 const ordered = computed(() => groups.value.flatMap(([, findings]) => findings))
@@ -76,12 +77,23 @@ async function carryOut(): Promise<void> {
   await sheet.apply()
   if (!sheet.error.value) choices.clear()
 }
+function turnTo(query: Record<string, string>): void {
+  sheet.close()
+  void router.push({ query })
+}
+function turn(by: number): void {
+  const pages = [...checks.value.map((c) => ({ check: c.slug })), { all: '1' }, ...perLibrary.value.map((l) => ({ library: String(l.id) }))]
+  const here = pages.findIndex((page) => ('check' in page ? page.check === slug.value : 'library' in page ? Number(page.library) === library.value : !slug.value && !library.value))
+  const next = pages[(here + by + pages.length) % pages.length]
+  if (next) turnTo(next)
+}
 const inPlan = computed(() => sheet.plans.value.length > 0)
 const list = (act: () => unknown) => () => void (!inPlan.value && act())
 useKeys({
   j: list(() => go(at.value + 1)), k: list(() => go(at.value - 1)), ArrowDown: list(() => go(at.value + 1)), ArrowUp: list(() => go(at.value - 1)),
   a: list(() => choose(current.value, 'accept')), ' ': list(() => choose(current.value, 'accept')), s: list(() => choose(current.value, 'skip')),
   e: list(() => (editing.value = current.value?.fix ? current.value.id : undefined)), x: list(() => excuse(current.value)), A: list(acceptAll),
+  ']': list(() => turn(1)), '[': list(() => turn(-1)), w: list(() => library.value && sheet.draftWhole(library.value, '')),
   Enter: () => void (inPlan.value ? sheet.plans.value.every((p) => p.state === 'draft') && carryOut() : review()),
   u: () => void (inPlan.value && sheet.plans.value.some((p) => p.can_undo) && sheet.undo()),
   Escape: () => inPlan.value && sheet.close(),
@@ -92,11 +104,12 @@ useKeys({
   <div class="names">
     <aside>
       <p class="label">{{ t('names.by') }}</p>
-      <button v-for="c in checks" :key="c.slug" class="plain row" :class="{ at: c.slug === slug }" @click="sheet.close(), router.push({ query: { check: c.slug } })">
+      <button v-for="c in checks" :key="c.slug" class="plain row" :class="{ at: c.slug === slug }" @click="turnTo({ check: c.slug })">
         <span class="shape" :class="c.severity" aria-hidden="true">{{ c.severity === 'problem' ? '▲' : '△' }}</span><span>{{ c.title }}</span><b class="mono">{{ c.count }}</b>
       </button>
+      <button class="plain row" :class="{ at: !slug && !library }" @click="turnTo({ all: '1' })"><span></span><span>{{ t('names.all') }}</span><b class="mono">{{ data?.findings.length }}</b></button>
       <p class="label second">{{ t('names.byLibrary') }}</p>
-      <button v-for="l in perLibrary" :key="l.id" class="plain row" :class="{ at: l.id === library }" @click="sheet.close(), router.push({ query: { library: l.id } })"><span></span><span>{{ l.name }}</span><b class="mono">{{ l.count }}</b></button>
+      <button v-for="l in perLibrary" :key="l.id" class="plain row" :class="{ at: l.id === library }" @click="turnTo({ library: String(l.id) })"><span></span><span>{{ l.name }}</span><b class="mono">{{ l.count }}</b></button>
     </aside>
     <section class="main">
       <ProblemNote v-if="error" :error="error" :retry="refetch" />
@@ -107,7 +120,7 @@ useKeys({
         <div class="head">
           <h1>{{ check?.title ?? names[library ?? 0] ?? t('names.all') }}</h1><span class="soft">{{ shown.length }}</span>
           <button v-if="check" class="link why" :aria-expanded="why" @click="why = !why">{{ t('names.why') }}</button>
-          <button v-else-if="library" class="link why" @click="sheet.draftWhole(library, '')">{{ t('names.whole') }}</button>
+          <button v-else-if="library" class="link why" @click="sheet.draftWhole(library, '')">{{ t('names.whole') }} <kbd>w</kbd></button>
         </div>
         <div v-if="check && why" class="card reason">
           <p>{{ check.why }}</p><p class="looks">{{ check.looks_at }}</p>
@@ -126,7 +139,7 @@ useKeys({
           <el-button type="primary" :disabled="!accepted.length" @click="review">{{ t('names.review') }} <kbd>Enter</kbd></el-button>
           <b>{{ accepted.length ? t('names.acceptedOf', { n: accepted.length, files: moving }) : t('names.nothingAccepted') }}</b>
           <button v-if="mendable.length" class="link" @click="acceptAll">{{ t('names.acceptAll', mendable.length) }} <kbd>A</kbd></button>
-          <span class="keys"><kbd>a</kbd> {{ t('names.accept') }} <kbd>s</kbd> {{ t('names.skip') }} <kbd>e</kbd> {{ t('names.edit') }} <kbd>x</kbd> {{ t('names.excuse') }} <kbd>j</kbd> <kbd>k</kbd></span>
+          <span class="keys"><kbd>a</kbd> {{ t('names.accept') }} <kbd>s</kbd> {{ t('names.skip') }} <kbd>e</kbd> {{ t('names.edit') }} <kbd>x</kbd> {{ t('names.excuse') }}</span>
         </div>
       </template>
     </section>
@@ -157,4 +170,5 @@ aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .foot kbd { margin-inline-start: 4px; }
 .keys { margin-inline-start: auto; font-size: 12.5px; color: var(--ink-soft); }
 .keys kbd { margin-inline: 8px 2px; }
-@media (max-width: 860px) { .names { grid-template-columns: 1fr; } aside { border: 0; border-bottom: 1px solid var(--rule); padding: 8px 0; } .main { padding: 12px 12px 0; } .foot { margin: 12px -12px 0; } .keys { display: none; } </style>
+@media (max-width: 860px) { .names { grid-template-columns: 1fr; } aside { border: 0; border-bottom: 1px solid var(--rule); padding: 8px 0; } .main { padding: 12px 12px 0; } .foot { margin: 12px -12px 0; } .keys { display: none; } }
+</style>

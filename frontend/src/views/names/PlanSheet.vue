@@ -39,7 +39,7 @@ const state = computed(() => (props.plans.some((p) => p.state === 'running') ? '
       <p v-if="count > SHOWN" class="soft">{{ t('plan.more', { n: count - SHOWN }) }}</p>
     </div>
     <p v-else class="soft">{{ t('plan.empty') }}</p>
-    <footer>
+    <footer v-if="state !== 'undone' && state !== 'running'">
       <template v-if="state === 'draft'"><el-button type="primary" :disabled="!count || busy" @click="emit('apply')">{{ t('plan.apply') }} <kbd>Enter</kbd></el-button><span class="soft">{{ t('plan.promise') }}</span></template>
       <template v-else-if="state === 'done' || state === 'stopped'"><el-button v-if="state === 'stopped'" :disabled="busy" @click="emit('apply')">{{ t('plan.goOn') }}</el-button><el-button :disabled="busy" @click="emit('undo')">{{ t('plan.undo') }} <kbd>u</kbd></el-button><span class="soft">{{ t('plan.later') }}</span></template>
     </footer>
