@@ -10,6 +10,7 @@ const KEYS: Record<string, readonly string[]> = {
   matches: ['matches', 'today', 'status', 'entry'],
   sources: ['sources'],
   taught: ['taught'],
+  arrivals: ['intakes'],
   plans: ['plans', 'findings'],
 }
 const PATIENCE_MS = 700

@@ -20,6 +20,7 @@ from . import (
     events,
     files,
     findings,
+    intake,
     jobs,
     libraries,
     matches,
@@ -76,6 +77,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         taught,
         plans,
         conventions,
+        intake,
     ):
         app.register_blueprint(module.bp)
     _errors(app)

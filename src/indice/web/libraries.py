@@ -31,14 +31,14 @@ from .schemas import (
     LibraryOut,
 )
 
-__all__ = ["bp"]
+__all__ = ["allowed", "bp"]
 
 bp = APIBlueprint("libraries", __name__, url_prefix="/api", tag="Libraries")
 LOOK_AT_MOST = 400
 """Directories that a preview looks into."""
 
 
-def _allowed(path: str) -> str:
+def allowed(path: str) -> str:
     if "\0" in path:
         raise IndiceError("That is no path.", reference="folder-missing")
     real = os.path.realpath(path)
@@ -65,7 +65,7 @@ def _allowed(path: str) -> str:
 @bp.output(Browsed)
 def browse(query: BrowseQuery) -> Browsed:
     """Folders of the server below a path."""
-    path = _allowed(query.path)
+    path = allowed(query.path)
     try:
         names = sorted(
             (
@@ -151,7 +151,7 @@ def _count(path: str) -> tuple[dict[str, int], bool]:
 @bp.output(FolderPreview)
 def preview(query: BrowseQuery) -> FolderPreview:
     """What lies in a folder, counted, and the kind that Indice would declare it."""
-    path = _allowed(query.path)
+    path = allowed(query.path)
     counts, complete = _count(path)
     return FolderPreview(
         path=path,
@@ -180,7 +180,7 @@ def declare(body: LibraryIn) -> JobRef:
             db,
             name=body.name,
             kind=body.kind,
-            folders=[os.fsencode(_allowed(path)) for path in body.folders],
+            folders=[os.fsencode(allowed(path)) for path in body.folders],
             language=body.language,
             country=body.country,
             sources=[],
@@ -194,7 +194,7 @@ def declare(body: LibraryIn) -> JobRef:
 def _question(body: LibraryIn) -> None:
     counts: dict[str, int] = {}
     for path in body.folders:
-        for name, count in _count(_allowed(path))[0].items():
+        for name, count in _count(allowed(path))[0].items():
             counts[name] = counts.get(name, 0) + count
     likely = suggest(counts)
     alike = ({"movies", "series"}, {"photos", "home-videos"})

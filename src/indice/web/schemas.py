@@ -326,6 +326,35 @@ class PlansOut(BaseModel):
     plans: list[PlanOut]
 
 
+class IntakeIn(Asked):
+    path: str = Field(min_length=1, max_length=4096)
+    alone: bool = False
+
+
+class IntakeOut(BaseModel):
+    id: int
+    path: str
+    alone: bool
+    problem: str
+
+
+class ArrivalOut(BaseModel):
+    id: int
+    path: str
+    intake: str
+    state: str
+    why: str
+    library: str | None
+    files: int
+    size_bytes: int
+    moves: list[PlanMove]
+
+
+class IntakesOut(BaseModel):
+    intakes: list[IntakeOut]
+    arrivals: list[ArrivalOut]
+
+
 class Described(BaseModel):
     name: str
     about: str

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import threading
+import time
 import traceback
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -19,6 +21,7 @@ from ..store.jobs import announce, create_job, fail_orphans, find_active
 from ..store.models import Job, Library, now
 from ..store.plans import plan_at
 from .checks import check_library
+from .intake import poll_intakes
 from .match import match_library
 from .progress import Progress, Stopped
 from .scan import scan_library
@@ -198,6 +201,20 @@ def requeue_lost(database: Database) -> None:
         Queue(database).defer(job_id)
 
 
+POLL_SECONDS = 5
+
+
+def _watch_intakes(database: Database, settings: Settings) -> None:
+    """Look at the intake folders every few seconds, as long as the worker lives."""
+    while True:
+        time.sleep(POLL_SECONDS)
+        try:
+            for library_id in dict.fromkeys(poll_intakes(database, settings)):
+                Queue(database).defer(request_job(database, "scan", library_id))
+        except (IndiceError, OSError, OperationalError) as error:
+            log.warning("intake_failed", error=str(error))
+
+
 def run_worker(
     database: Database, settings: Settings, *, wait: bool = True, started: Callable[[], None] | None = None
 ) -> None:
@@ -207,6 +224,8 @@ def run_worker(
     requeue_lost(database)
     if started is not None:
         started()
+    if wait:
+        threading.Thread(target=_watch_intakes, args=(database, settings), daemon=True, name="intake").start()
     app = worker_app(database, settings)
     app.run_worker(
         queues=["indice"],

@@ -13,6 +13,7 @@ import JobRow from '@/parts/JobRow.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
 import ExcusesPanel from './ExcusesPanel.vue'
+import IntakePanel from './IntakePanel.vue'
 import JournalPanel from './JournalPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
 import TaughtPanel from './TaughtPanel.vue'
@@ -69,6 +70,7 @@ async function signOut(): Promise<void> {
         <p v-if="libraries && !libraries.libraries.length" class="pad soft">{{ t('folders.noLibrary') }}</p>
       </div>
     </section>
+    <IntakePanel />
     <SourcesPanel />
     <TaughtPanel />
     <ExcusesPanel />

@@ -2,6 +2,7 @@
 import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
+import DoorPanel from './DoorPanel.vue'
 import { api, ask } from '@/api/client'
 import { bytes, day } from '@/composables/words'
 import CoverImage from '@/parts/CoverImage.vue'
@@ -23,6 +24,7 @@ const total = (states: Record<string, number>) => Object.values(states).reduce((
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="data">
       <section class="came">
+        <DoorPanel />
         <div class="head"><h1>{{ t('today.came') }}</h1><span class="soft">{{ data.since ? t('today.since', { date: day(data.since, locale) }) : t('today.sinceEver') }}</span></div>
         <EmptyPlace v-if="!data.arrivals.length" :title="t('today.nothing')" :how="t('today.nothingHow')" />
         <div v-for="arrival in data.arrivals" :key="arrival.at + arrival.library" class="card arrival">

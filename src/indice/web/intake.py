@@ -1,0 +1,123 @@
+"""Intake: folders where new files land, what waits there, and where it would go."""
+
+from __future__ import annotations
+
+import os
+
+from apiflask import APIBlueprint
+from sqlalchemy import select
+
+from ..disk.walk import shown
+from ..errors import IndiceError
+from ..store.jobs import announce
+from ..store.models import Arrival, Folder, Intake, Library
+from ..store.paths import shown_path
+from ..work.intake import file_arrival
+from ..work.queue import Queue, request_job
+from .common import begin, database, settings
+from .libraries import allowed
+from .schemas import ArrivalOut, Done, IntakeIn, IntakeOut, IntakesOut, JobRef, PlanMove
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("intake", __name__, url_prefix="/api", tag="Today")
+SHOWN = 60
+
+
+@bp.get("/intakes")
+@bp.output(IntakesOut)
+def list_intakes() -> IntakesOut:
+    """Intake folders, and what landed in them, the newest first."""
+    with begin() as db:
+        names = dict(db.execute(select(Library.id, Library.name)).all())
+        roots = {intake.id: intake for intake in db.scalars(select(Intake).order_by(Intake.id))}
+        targets = sorted((f.shown.rstrip("/") + "/" for f in db.scalars(select(Folder))), key=len, reverse=True)
+        arrivals = db.scalars(select(Arrival).order_by(Arrival.at.desc()).limit(SHOWN))
+        return IntakesOut(
+            intakes=[IntakeOut(id=i.id, path=i.shown, alone=i.alone, problem=i.problem) for i in roots.values()],
+            arrivals=[
+                ArrivalOut(
+                    id=a.id,
+                    path=shown_path(a.path),
+                    intake=roots[a.intake_id].shown,
+                    state=a.state,
+                    why=shown_path(a.why),
+                    library=names.get(a.library_id) if a.library_id else None,
+                    files=len(a.seen),
+                    size_bytes=sum(size for _, size, _ in a.seen),
+                    moves=[
+                        PlanMove(
+                            folder_id=0,
+                            before=shown_path(before).removeprefix(roots[a.intake_id].shown + "/"),
+                            after=_below(shown_path(after), targets),
+                        )
+                        for before, after in a.moves
+                    ],
+                )
+                for a in arrivals
+            ],
+        )
+
+
+def _below(path: str, roots: list[str]) -> str:
+    return next((path[len(root) :] for root in roots if path.startswith(root)), path)
+
+
+@bp.post("/intakes")
+@bp.input(IntakeIn, arg_name="body")
+@bp.output(Done)
+def add(body: IntakeIn) -> Done:
+    """Declare a folder where new files land; it must lie in no library."""
+    path = os.fsencode(allowed(body.path)).rstrip(b"/") or b"/"
+    with begin() as db:
+        for folder in db.scalars(select(Folder)):
+            own = bytes(folder.path).rstrip(b"/")
+            if path == own or path.startswith(own + b"/") or own.startswith(path + b"/"):
+                raise IndiceError(
+                    f"{shown(own)} belongs to a library.",
+                    hint="Choose a folder outside of every library.",
+                    reference="intake-overlaps",
+                )
+        known = db.scalars(select(Intake).where(Intake.path == path)).first()
+        if known is None:
+            db.add(Intake(path=path, shown=shown(path), alone=body.alone))
+        else:
+            known.alone = body.alone
+        announce(db, "arrivals")
+    return Done()
+
+
+@bp.delete("/intakes/<int:intake_id>")
+@bp.output(Done)
+def remove(intake_id: int) -> Done:
+    """Forget an intake folder; nothing on disk is touched."""
+    with begin() as db:
+        intake = db.get(Intake, intake_id)
+        if intake is None:
+            raise IndiceError("There is no such intake folder.", reference="intake-unknown", status=404)
+        db.delete(intake)
+        announce(db, "arrivals")
+    return Done()
+
+
+@bp.post("/arrivals/<int:arrival_id>/file")
+@bp.output(JobRef)
+def file(arrival_id: int) -> JobRef:
+    """File a thing to where it is proposed, and scan that library."""
+    library_id = file_arrival(database(), settings(), arrival_id)
+    job_id = request_job(database(), "scan", library_id)
+    Queue(database()).defer(job_id)
+    return JobRef(job_id=job_id)
+
+
+@bp.post("/arrivals/<int:arrival_id>/leave")
+@bp.output(Done)
+def leave(arrival_id: int) -> Done:
+    """Leave a thing where it lies, until it changes."""
+    with begin() as db:
+        arrival = db.get(Arrival, arrival_id)
+        if arrival is None:
+            raise IndiceError("It is not there any more.", reference="arrival-gone", status=404)
+        arrival.state, arrival.why = "left", "Left here by hand."
+        announce(db, "arrivals")
+    return Done()
