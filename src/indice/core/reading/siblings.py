@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
+from .alike import Example, example_of, read_alike
 from .model import Fact, Reading
 from .reader import read_path
 
@@ -18,7 +19,7 @@ MOST_EPISODES = 40
 
 def read_listing(paths: Sequence[str], library: str) -> dict[str, Reading]:
     """Readings of all files of one folder, by path: each read alone, then settled by its siblings."""
-    readings = {path: read_path(path, library) for path in sorted(paths)}
+    readings = _read_each(paths, library)
     episodes = [reading for reading in readings.values() if reading.kind == "episode"]
     if _count_by_seasons(episodes):
         for reading in readings.values():
@@ -27,6 +28,19 @@ def read_listing(paths: Sequence[str], library: str) -> dict[str, Reading]:
     if _name_their_artists(tracks):
         for reading in tracks:
             _split_artist(reading)
+    return readings
+
+
+def _read_each(paths: Sequence[str], library: str) -> dict[str, Reading]:
+    """Every name read alone; those that are like the one before are read by its example."""
+    readings: dict[str, Reading] = {}
+    example: Example | None = None
+    for path in sorted(paths):
+        reading = read_alike(path, example) if example is not None and path.startswith(example.prefix) else None
+        if reading is None:
+            reading = read_path(path, library)
+            example = example_of(path, reading) or example
+        readings[path] = reading
     return readings
 
 

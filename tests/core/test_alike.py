@@ -1,0 +1,58 @@
+"""Names read by the example of their sibling are read as if each were read in full."""
+
+from __future__ import annotations
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from indice.core.reading import read_path
+from indice.core.reading.alike import example_of, read_alike
+
+WORDS = (
+    "Tin", "Whistle", "the", "of", "Part", "Web", "German", "Trailer", "Extended", "Night", "cut", "Live", "Remix", "Mono",
+    "Two", "II", "a", "Sample", "Proper", "Internal", "Feat", "Scene", "Disc", "Real", "Line", "Limited", "Music", "Opus", "A12", "7", "12", "101", "I", "The", "Final", "White", "Black",
+)  # fmt: skip
+titles = st.lists(st.sampled_from(WORDS), min_size=1, max_size=4).map(" ".join)
+folders = st.sampled_from(
+    ("Lantern Street (2011)/Season 01/", "Lantern Street/", "Lantern Street (2011)/Season 2/", "Specials/", "")
+)
+albums = st.sampled_from(
+    ("Wren Calloway/Tidewrack (2004)/", "Tidewrack/", "Podcasts/Ferry Talk/", "Various Artists/Low/")
+)
+
+
+def same(path: str, other: str, library: str) -> None:
+    """The second, by the example of the first, and in full."""
+    example = example_of(path, read_path(path, library))
+    if example is None or not other.startswith(example.prefix):
+        return
+    alike = read_alike(other, example)
+    if alike is not None:
+        assert alike == read_path(other, library), other
+
+
+@given(folders, st.integers(0, 3), st.integers(0, 99), st.integers(0, 99), titles, titles, st.booleans())
+@settings(max_examples=500, deadline=None)
+def test_episodes(folder: str, season: int, one: int, two: int, first: str, second: str, titled: bool) -> None:
+    names = [
+        f"{folder}Lantern Street - S{season:02d}E{number:02d}{f' - {title}' if titled else ''}.mkv"
+        for number, title in ((one, first), (two, second))
+    ]
+    same(*names, "series")
+    same(*names, "mixed")
+
+
+@given(albums, st.integers(0, 99), st.integers(0, 99), titles, titles)
+@settings(max_examples=500, deadline=None)
+def test_tracks(folder: str, one: int, two: int, first: str, second: str) -> None:
+    names = [f"{folder}{number:02d} - {title}.flac" for number, title in ((one, first), (two, second))]
+    same(*names, "music")
+    same(*names, "mixed")
+
+
+def test_plain_siblings_are_read_by_example() -> None:
+    first = "Lantern Street (2011)/Season 01/Lantern Street - S01E01 - The Tin Key.mkv"
+    example = example_of(first, read_path(first, "series"))
+    assert example is not None
+    read = read_alike("Lantern Street (2011)/Season 01/Lantern Street - S01E02 - Long Night.mkv", example)
+    assert read is not None and read.get("title") == "Long Night" and read.get("episodes") == [2]
