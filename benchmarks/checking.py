@@ -12,7 +12,24 @@ import tempfile
 import time
 from pathlib import Path
 
-WORDS = ["Harbour", "Glass", "Salt", "Meridian", "Tin", "Orchard", "Lantern", "Street", "Kessel", "Weir", "Ferry", "Moth", "Row", "Lodger", "Fen", "Reed"]
+WORDS = [
+    "Harbour",
+    "Glass",
+    "Salt",
+    "Meridian",
+    "Tin",
+    "Orchard",
+    "Lantern",
+    "Street",
+    "Kessel",
+    "Weir",
+    "Ferry",
+    "Moth",
+    "Row",
+    "Lodger",
+    "Fen",
+    "Reed",
+]
 
 
 def _title(number: int) -> str:

@@ -10,7 +10,7 @@ import re
 from dataclasses import dataclass, field
 from functools import cache
 
-__all__ = ["Album", "Episode", "Film", "Series", "albums", "films", "series_list"]
+__all__ = ["ADJECTIVES", "NOUNS", "PHRASES", "Album", "Episode", "Film", "Series", "albums", "films", "series_list"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -202,7 +202,7 @@ Marisol & the Weathermen|pop|Forecast:1984,High Pressure:1986
 Old Pell Choir|choral|Carols from the Breakwater:1970
 """
 
-_ADJECTIVES = [
+ADJECTIVES = [
     "Borrowed",
     "Brass",
     "Broken",
@@ -242,7 +242,7 @@ _ADJECTIVES = [
     "Wooden",
     "Yellow",
 ]
-_NOUNS = [
+NOUNS = [
     "Anchor",
     "Almanac",
     "Bell",
@@ -293,7 +293,7 @@ _NOUNS = [
     "Winter",
     "Witness",
 ]
-_PHRASES = (
+PHRASES = (
     "{a} {n}",
     "The {a} {n}",
     "The {n} and the {m}",
@@ -352,8 +352,8 @@ _DEUTSCH = [
 
 def _phrase(rng: random.Random, used: set[str]) -> str:
     while True:
-        noun, other = rng.sample(_NOUNS, 2)
-        text = rng.choice(_PHRASES).format(a=rng.choice(_ADJECTIVES), n=noun, m=other)
+        noun, other = rng.sample(NOUNS, 2)
+        text = rng.choice(PHRASES).format(a=rng.choice(ADJECTIVES), n=noun, m=other)
         text = re.sub(r"\bA (?=[AEIOU])", "An ", text)
         if text not in used:
             used.add(text)
@@ -411,7 +411,7 @@ def _episodes(
             )
             month, day = (number * 7 // 28) % 12 + 1, (number * 7) % 28 + 1
             date = f"{year}-03-{number + 1:02d}" if style == "dated" else f"{year + season - 1}-{month:02d}-{day:02d}"
-            plot = f"{rng.choice(_PEOPLE).split()[0]} finds the {rng.choice(_NOUNS).lower()}, and somebody who has been waiting for it."
+            plot = f"{rng.choice(_PEOPLE).split()[0]} finds the {rng.choice(NOUNS).lower()}, and somebody who has been waiting for it."
             made.append(
                 Episode(
                     id=f"{series_id}e{running:03d}",

@@ -1,7 +1,7 @@
 """Almanac, a made-up metadata source: the demo's world behind the Reconciliation Service API 0.2.
 
 It knows what the household has and more: remakes, namesakes and sequels that must not be taken for it.
-Run with `python -m indice.standins.almanac PORT [KEY]`.
+Run with `python -m indice.standins.almanac PORT [KEY] [quota=5] [errors=0.1] [slow=0.5]`; the last three switch faults on.
 """
 
 from __future__ import annotations
@@ -10,18 +10,22 @@ import io
 import json
 import random
 import sys
+import time
+from collections import deque
 from dataclasses import dataclass, field
 from functools import cache
 from typing import Any
 
 from flask import Flask, Response, jsonify, request
+from rapidfuzz import process
 from rapidfuzz.fuzz import WRatio
 
 from ..core.reading.scan import without_accents
 from ..demo.posters import backdrop, cover, poster
 from ..demo.world import Album, Film, Series, albums, films, series_list
+from .world import World, make_world
 
-__all__ = ["create_almanac"]
+__all__ = ["Faults", "create_almanac", "records_of"]
 
 Values = dict[str, list[dict[str, Any]]]
 
@@ -193,6 +197,16 @@ def _confusions() -> list[Record]:
     return made
 
 
+def records_of(world: World) -> dict[str, Record]:
+    """A world as Almanac knows it, by id."""
+    known: list[Record] = [_film(film) for film in world.films]
+    for series in world.series:
+        known += _series(series)
+    for album in world.albums:
+        known += _album(album)
+    return {record.id: record for record in known}
+
+
 @cache
 def records() -> dict[str, Record]:
     """Everything that Almanac knows, by id. It has never heard of a few things that the household owns."""
@@ -203,24 +217,45 @@ def records() -> dict[str, Record]:
     for album in albums():
         known += _album(album) if album.title not in unknown else []
     known += _confusions()
-    return {record.id: record for record in known}
+    return {record.id: record for record in known} | records_of(make_world(7))
 
 
-def _search(query: dict[str, Any]) -> list[dict[str, Any]]:
+@dataclass(slots=True)
+class Index:
+    """Names of a kind of record, folded once, so that a search is one pass of a fast library."""
+
+    known: dict[str, Record]
+    names: dict[str, tuple[list[str], list[Record]]] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        for record in self.known.values():
+            texts, owners = self.names.setdefault(record.type, ([], []))
+            for name in dict.fromkeys(without_accents(name) for name in record.names if name):
+                texts.append(name)
+                owners.append(record)
+
+    def likely(self, text: str, types: set[str]) -> dict[str, float]:
+        """Ids of records whose names are like a text, with how like."""
+        found: dict[str, float] = {}
+        for kind in types or set(self.names) - {"Episode", "Track"}:
+            texts, owners = self.names.get(kind, ([], []))
+            for _, value, place in process.extract(text, texts, scorer=WRatio, score_cutoff=62, limit=60):
+                record = owners[place]
+                found[record.id] = max(found.get(record.id, 0.0), value)
+        return found
+
+
+def _search(index: Index, query: dict[str, Any]) -> list[dict[str, Any]]:
     text = without_accents(str(query.get("query", "")))
     wanted = query.get("type")
-    types = {wanted} if isinstance(wanted, str) else set(wanted or ())
+    types: set[str] = {wanted} if isinstance(wanted, str) else {str(name) for name in wanted or ()}
     year = next((str(p.get("v")) for p in query.get("properties", []) if p.get("pid") == "released"), "")
     people = [
         without_accents(str(p.get("v"))) for p in query.get("properties", []) if p.get("pid") in ("artist", "director")
     ]
     rows: list[tuple[float, Record]] = []
-    for record in records().values():
-        if types and record.type not in types:
-            continue
-        value = max(WRatio(text, without_accents(name)) for name in record.names if name) if text else 0
-        if value < 62:
-            continue
+    for record_id, value in index.likely(text, types).items() if text else ():
+        record = index.known[record_id]
         if year and record.year is not None:
             value += 4 if str(record.year) == year[:4] else -4
         if people and record.people:
@@ -241,8 +276,8 @@ def _search(query: dict[str, Any]) -> list[dict[str, Any]]:
     ]
 
 
-def _picture(record_id: str, role: str) -> bytes | None:
-    record = records().get(record_id)
+def _picture(known: dict[str, Record], record_id: str, role: str) -> bytes | None:
+    record = known.get(record_id)
     if record is None:
         return None
     if record.type == "Album":
@@ -258,9 +293,24 @@ def _picture(record_id: str, role: str) -> bytes | None:
     return out.getvalue()
 
 
-def create_almanac(key: str = "") -> Flask:
+@dataclass(slots=True)
+class Faults:
+    """What can be switched on to see how a client bears it."""
+
+    quota: int = 0
+    """Requests a second; 0 is no limit."""
+    errors: float = 0.0
+    """Share of requests that fail with 503."""
+    slow_seconds: float = 0.0
+
+
+def create_almanac(key: str = "", *, known: dict[str, Record] | None = None, faults: Faults | None = None) -> Flask:
     """The service; with a key, only the manifest and pictures are open."""
     app = Flask("almanac")
+    index = Index(known if known is not None else records())
+    trouble = faults or Faults()
+    served: deque[float] = deque(maxlen=1000)
+    dice = random.Random(1)
 
     def manifest(base: str) -> dict[str, Any]:
         told: dict[str, Any] = {
@@ -283,6 +333,23 @@ def create_almanac(key: str = "") -> Flask:
     def guard() -> tuple[Response, int] | None:
         if key and request.method == "POST" and request.headers.get("X-Almanac-Key") != key:
             return jsonify(status="error", message="The key is missing or wrong."), 401
+        if request.method == "POST":
+            return stumble()
+        return None
+
+    def stumble() -> tuple[Response, int] | None:
+        moment = time.monotonic()
+        if trouble.quota:
+            recent = sum(1 for at in served if at > moment - 1)
+            if recent >= trouble.quota:
+                answer = jsonify(status="error", message="Too many requests.")
+                answer.headers["Retry-After"] = "1"
+                return answer, 429
+        served.append(moment)
+        if trouble.slow_seconds:
+            time.sleep(trouble.slow_seconds)
+        if trouble.errors and dice.random() < trouble.errors:
+            return jsonify(status="error", message="Out of order for a moment."), 503
         return None
 
     @app.route("/reconcile", methods=["GET", "POST"])
@@ -291,9 +358,9 @@ def create_almanac(key: str = "") -> Flask:
             return jsonify(manifest(request.url_root))
         try:
             if "extend" in request.values:
-                return jsonify(_extend(json.loads(request.values["extend"])))
+                return jsonify(_extend(index.known, json.loads(request.values["extend"])))
             queries = json.loads(request.values["queries"])
-            return jsonify({name: {"result": _search(query)} for name, query in list(queries.items())[:40]})
+            return jsonify({name: {"result": _search(index, query)} for name, query in list(queries.items())[:40]})
         except (KeyError, ValueError, AttributeError, TypeError):
             return jsonify(status="error", message="The question is not understood."), 400
 
@@ -302,28 +369,28 @@ def create_almanac(key: str = "") -> Flask:
         return jsonify(
             result=[
                 {"id": row["id"], "name": row["name"], "description": row["description"]}
-                for row in _search({"query": request.args.get("prefix", ""), "limit": 10})
+                for row in _search(index, {"query": request.args.get("prefix", ""), "limit": 10})
             ]
         )
 
     @app.get("/preview/<record_id>")
     def preview(record_id: str) -> tuple[str, int]:
-        record = records().get(record_id)
+        record = index.known.get(record_id)
         return (f"<p><b>{record.name}</b> ({record.year})</p>", 200) if record else ("<p>Nothing is known.</p>", 404)
 
     @app.get("/pictures/<record_id>/<role>.jpg")
     def picture(record_id: str, role: str) -> Response:
-        content = _picture(record_id, role)
+        content = _picture(index.known, record_id, role)
         return Response(content, mimetype="image/jpeg") if content else Response(status=404)
 
     return app
 
 
-def _extend(question: dict[str, Any]) -> dict[str, Any]:
+def _extend(known: dict[str, Record], question: dict[str, Any]) -> dict[str, Any]:
     wanted = [str(row["id"]) for row in question["properties"]]
     rows: dict[str, dict[str, list[Any]]] = {}
     for record_id in list(question["ids"])[:40]:
-        record = records().get(record_id)
+        record = known.get(record_id)
         rows[record_id] = {
             name: [_absolute(name, cell) for cell in (record.values.get(name, []) if record else [])] for name in wanted
         }
@@ -346,11 +413,13 @@ def main() -> None:
         def log_request(self, code: int | str = "-", size: int | str = "-") -> None:
             """Say nothing."""
 
-    records()
+    settings = dict(word.split("=", 1) for word in sys.argv[2:] if "=" in word)
+    key = next((word for word in sys.argv[2:] if "=" not in word), "")
+    faults = Faults(int(settings.get("quota", 0)), float(settings.get("errors", 0)), float(settings.get("slow", 0)))
     make_server(
         "127.0.0.1",
         int(sys.argv[1]),
-        create_almanac(sys.argv[2] if len(sys.argv) > 2 else ""),
+        create_almanac(key, faults=faults),
         threaded=True,
         request_handler=Quiet,
     ).serve_forever()
