@@ -117,3 +117,25 @@ def test_articles_are_left_out_of_sorting() -> None:
         "étang",
         "old ropes",
     ]
+
+
+def test_works_of_one_title_are_told_apart_by_the_year_of_their_folder() -> None:
+    files = [
+        ("series", "Harbour (1977)/Season 01/Harbour - S01E01.mkv"),
+        ("series", "Harbour (2009)/Season 01/Harbour - S01E01.mkv"),
+        ("series", "Harbour (2009)/Season 02/Harbour (2009) - S02E01.mkv"),
+        ("music", "Orla Fenn/Kite (1990)/01 - Kite.flac"),
+        ("music", "Orla Fenn/Kite (2005)/Disc 1/01 - Kite.flac"),
+        ("music", "Orla Fenn/Kite (2005)/Disc 2/01 - Hem.flac"),
+    ]
+    views = [
+        FileView(id=number, path=path, kind=reading.kind, reading={k: f.value for k, f in reading.facts.items()})
+        for number, (library, path) in enumerate(files)
+        for reading in [read_path(path, library)]
+    ]
+    entries = group(views).entries
+    assert sorted(key for key, entry in entries.items() if entry.kind == "series") == [
+        "series:harbour:1977",
+        "series:harbour:2009",
+    ]
+    assert len([entry for entry in entries.values() if entry.kind == "album"]) == 2

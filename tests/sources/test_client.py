@@ -78,7 +78,10 @@ def test_queries_go_in_batches_and_nothing_is_asked_twice() -> None:
         return httpx.Response(200, json={name: {"result": []} for name in queries})
 
     client = SourceClient(
-        parse_profile(PROFILE_TEXT), transport=httpx.MockTransport(service), recall=kept.get, remember=kept.__setitem__
+        parse_profile(PROFILE_TEXT),
+        transport=httpx.MockTransport(service),
+        recall=lambda asked: kept,
+        remember=kept.update,
     )
     queries = [{"query": f"Film {n}", "type": "Film"} for n in range(5)]
     client.reconcile(queries)

@@ -187,10 +187,10 @@ def test_answers_of_a_source_are_remembered_and_keys_kept_apart(database: Databa
         source = Source(name="Almanac", url="http://x.test", profile="")
         db.add(source)
         set_key(db, "Almanac", "tern")
-    assert recall(database, source.id, "asked") is None
-    remember(database, source.id, "asked", {"a": 1})
-    remember(database, source.id, "asked", {"a": 2})
-    assert recall(database, source.id, "asked") == {"a": 2}
+    assert recall(database, source.id, ["asked"]) == {}
+    remember(database, source.id, {"asked": {"a": 1}})
+    remember(database, source.id, {"asked": {"a": 2}, "other": {"b": 1}})
+    assert recall(database, source.id, ["asked", "unknown"]) == {"asked": {"a": 2}}
     with database.begin() as db:
         assert key_of(db, "Almanac") == "tern"
         assert key_of(db, "Other") == ""

@@ -114,7 +114,7 @@ def test_what_is_sure_is_filed_alone(
     database: Database,
     settings: Settings,
     door: tuple[Path, Path, int],
-    household: Path,
+    household: Path,  # noqa: F811
     almanac_url: str,  # noqa: F811
 ) -> None:
     landing, films, intake_id = door

@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 import json
 import time
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
 from urllib.parse import urljoin
 
@@ -20,7 +20,8 @@ from .profile import Profile
 __all__ = ["Answers", "Query", "SourceClient", "SourceDown", "SourceKeyWrong"]
 
 Query = dict[str, Any]
-Answers = Callable[[str], "dict[str, Any] | None"]
+Answers = Callable[[Sequence[str]], Mapping[str, dict[str, Any]]]
+"""Fingerprints of questions → the answers that are remembered."""
 PATIENCE_SECONDS = 30.0
 """The longest that one request waits for a source that asks to come back later."""
 TRIES = 4
@@ -49,14 +50,15 @@ class SourceClient:
         *,
         key: str = "",
         recall: Answers | None = None,
-        remember: Callable[[str, dict[str, Any]], None] | None = None,
+        remember: Callable[[Mapping[str, dict[str, Any]]], None] | None = None,
         transport: httpx.BaseTransport | None = None,
         sleep: Callable[[float], None] = time.sleep,
     ) -> None:
         self.profile = profile
         self._key = key
-        self._recall = recall or _forget
-        self._remember = remember or _ignore
+        kept: dict[str, dict[str, Any]] = {}
+        self._recall: Answers = recall or (lambda _: kept)
+        self._remember = remember or kept.update
         self._sleep = sleep
         self._http = httpx.Client(
             timeout=httpx.Timeout(20.0, connect=5.0),
@@ -159,17 +161,14 @@ class SourceClient:
     ) -> list[dict[str, Any]]:
         """Answers to questions: remembered ones, then the rest in batches."""
         prints = [hashlib.sha256(question.encode()).hexdigest() for question in questions]
-        answers: dict[int, dict[str, Any]] = {}
-        for index, asked in enumerate(prints):
-            known = self._recall(asked)
-            if known is not None:
-                answers[index] = known
+        remembered = self._recall(prints)
+        answers = {index: remembered[asked] for index, asked in enumerate(prints) if asked in remembered}
         missing = [index for index in range(len(questions)) if index not in answers]
         size = self._batch_size() if missing else 1
         for start in range(0, len(missing), size):
-            for index, answer in ask(missing[start : start + size]):
-                answers[index] = answer
-                self._remember(prints[index], answer)
+            fresh = dict(ask(missing[start : start + size]))
+            answers |= fresh
+            self._remember({prints[index]: answer for index, answer in fresh.items()})
         return [answers.get(index, {}) for index in range(len(questions))]
 
     def reconcile(self, queries: Sequence[Query]) -> list[list[dict[str, Any]]]:
@@ -245,14 +244,6 @@ class SourceClient:
                 return bytes(content)
         except httpx.HTTPError as error:
             raise SourceDown(f"{self.profile.name}: the picture {address} cannot be fetched ({error}).") from error
-
-
-def _forget(asked: str) -> dict[str, Any] | None:
-    return None
-
-
-def _ignore(asked: str, answer: dict[str, Any]) -> None:
-    return None
 
 
 def _wait_of(answer: httpx.Response, attempt: int) -> float:

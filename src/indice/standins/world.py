@@ -12,14 +12,77 @@ from ..demo.world import ADJECTIVES, NOUNS, PHRASES, Album, Episode, Film, Serie
 
 __all__ = ["World", "make_world"]
 
-_ONSETS = ["b", "br", "c", "d", "dr", "f", "g", "gr", "h", "j", "k", "l", "m", "n", "p", "pr", "r", "s", "sh", "st", "t", "th", "tr", "v", "w"]
+_ONSETS = [
+    "b",
+    "br",
+    "c",
+    "d",
+    "dr",
+    "f",
+    "g",
+    "gr",
+    "h",
+    "j",
+    "k",
+    "l",
+    "m",
+    "n",
+    "p",
+    "pr",
+    "r",
+    "s",
+    "sh",
+    "st",
+    "t",
+    "th",
+    "tr",
+    "v",
+    "w",
+]
 _VOWELS = ["a", "e", "i", "o", "u", "ai", "ea", "ee", "oa", "ou"]
 _ENDS = ["n", "r", "l", "m", "s", "th", "rd", "ck", "nd", "ll", "ne"]
 _GENRES = ["Drama", "Comedy", "Crime", "Family", "Documentary", "Mystery", "Adventure", "Romance"]
 _GERMAN = ["Der stille", "Die letzte", "Das ferne", "Ein kaltes", "Unser", "Kein", "Die rote", "Hinter dem"]
-_GERMAN_NOUNS = ["Hafen", "Laterne", "Brücke", "Garten", "Winter", "Fähre", "Straße", "Tür", "Uhr", "Küste", "Morgen", "Zug"]
-_JAPANESE = ["灯台の夜", "雪の客", "霧の朝", "青い傘", "約束の窓", "紙の舟", "海の記憶", "冬の鳥", "古い地図", "鐘の音", "帰り道", "夜の潮", "月の階段", "小さな港", "最後の列車", "迷子の星"]
-_SUBTITLES = ["A Winter Story", "The Long Way Home", "Before the Flood", "Night Crossing", "The Second Key", "What Came After"]
+_GERMAN_NOUNS = [
+    "Hafen",
+    "Laterne",
+    "Brücke",
+    "Garten",
+    "Winter",
+    "Fähre",
+    "Straße",
+    "Tür",
+    "Uhr",
+    "Küste",
+    "Morgen",
+    "Zug",
+]
+_JAPANESE = [
+    "灯台の夜",
+    "雪の客",
+    "霧の朝",
+    "青い傘",
+    "約束の窓",
+    "紙の舟",
+    "海の記憶",
+    "冬の鳥",
+    "古い地図",
+    "鐘の音",
+    "帰り道",
+    "夜の潮",
+    "月の階段",
+    "小さな港",
+    "最後の列車",
+    "迷子の星",
+]
+_SUBTITLES = [
+    "A Winter Story",
+    "The Long Way Home",
+    "Before the Flood",
+    "Night Crossing",
+    "The Second Key",
+    "What Came After",
+]
 
 
 @dataclass(frozen=True, slots=True)

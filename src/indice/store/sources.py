@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from datetime import timedelta
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
@@ -57,17 +59,26 @@ def sources_of(db: Session, library: Library) -> list[Source]:
     return [every[str(name)] for name in library.sources]
 
 
-def recall(database: Database, source_id: int, asked: str) -> dict[str, object] | None:
-    """A remembered answer that is not too old."""
+def recall(database: Database, source_id: int, asked: Sequence[str]) -> dict[str, dict[str, Any]]:
+    """Remembered answers that are not too old, by fingerprint of the question."""
+    found: dict[str, dict[str, Any]] = {}
     with database.begin() as db:
-        found = db.get(SourceAnswer, (source_id, asked))
-        return found.answer if found is not None and found.at > now() - KEEP else None
+        for start in range(0, len(asked), 2000):
+            query = select(SourceAnswer.asked, SourceAnswer.answer).where(
+                SourceAnswer.source_id == source_id,
+                SourceAnswer.asked.in_(asked[start : start + 2000]),
+                SourceAnswer.at > now() - KEEP,
+            )
+            found |= {key: dict(answer) for key, answer in db.execute(query)}
+    return found
 
 
-def remember(database: Database, source_id: int, asked: str, answer: dict[str, object]) -> None:
-    """Keep an answer with its age."""
+def remember(database: Database, source_id: int, answers: Mapping[str, dict[str, Any]]) -> None:
+    """Keep answers with their age."""
+    if not answers:
+        return
+    rows = [{"source_id": source_id, "asked": key, "answer": answer, "at": now()} for key, answer in answers.items()]
+    statement = insert(SourceAnswer)
+    changed = {"answer": statement.excluded.answer, "at": statement.excluded.at}
     with database.begin() as db:
-        statement = insert(SourceAnswer).values(source_id=source_id, asked=asked, answer=answer, at=now())
-        db.execute(
-            statement.on_conflict_do_update(index_elements=["source_id", "asked"], set_={"answer": answer, "at": now()})
-        )
+        db.execute(statement.on_conflict_do_update(index_elements=["source_id", "asked"], set_=changed), rows)

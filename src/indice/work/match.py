@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import re
 from collections import defaultdict
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from sqlalchemy import select
 
-from ..core.matching import Candidate, Evidence, Verdict, decide, score
+from ..core.matching import Candidate, Evidence, Mine, Theirs, Verdict, assign, decide, likeness, score
+from ..core.reading.scan import without_accents
 from ..errors import IndiceError
 from ..settings import Settings
 from ..sources import SourceClient, parse_profile
@@ -52,7 +53,7 @@ def client_for(database: Database, source: rows.Source) -> SourceClient:
         parse_profile(source.profile),
         key=key,
         recall=lambda asked: recall(database, source.id, asked),
-        remember=lambda asked, answer: remember(database, source.id, asked, answer),
+        remember=lambda answers: remember(database, source.id, answers),
     )
 
 
@@ -93,31 +94,44 @@ def evidence_of(database: Database, entries: Sequence[rows.Entry], scheme: str) 
                         minutes=minutes.get(entry.id),
                         artists=tuple(str(name) for name in own["artist"]),
                         ids=frozenset(identifiers),
-                        tracks=_children_titles(db, entry) if entry.kind in ("album", "series") else (),
+                        **_below(db, entry),
                     ),
                 )
             )
     return asked
 
 
-def _children_titles(db: Any, entry: rows.Entry) -> tuple[str, ...]:
-    """Titles of an album's tracks, or those of a series' episodes that names give."""
-    below = descendants(db, entry.id)
-    wanted = ("track",) if entry.kind == "album" else ("episode",)
-    named = select(rows.Fact.entry_id).where(rows.Fact.entry_id.in_(below), rows.Fact.field == "title")
-    return tuple(
+def _below(db: Any, entry: rows.Entry) -> dict[str, Any]:
+    """What lies below an album or a series: tracks with lengths, or numbers of episodes and the titles that names give."""
+    if entry.kind not in ("album", "series"):
+        return {}
+    ids = descendants(db, entry.id)
+    named = set(db.scalars(select(rows.Fact.entry_id).where(rows.Fact.entry_id.in_(ids), rows.Fact.field == "title")))
+    children = list(
         db.scalars(
-            select(rows.Entry.title)
-            .where(rows.Entry.id.in_(named), rows.Entry.kind.in_(wanted))
+            select(rows.Entry)
+            .where(rows.Entry.id.in_(ids), rows.Entry.kind == ("track" if entry.kind == "album" else "episode"))
             .order_by(rows.Entry.disc, rows.Entry.season, rows.Entry.number, rows.Entry.id)
         )
     )
+    if entry.kind == "series":
+        numbers = frozenset((c.season, c.number) for c in children if c.season is not None and c.number is not None)
+        return {"episodes": numbers, "stories": tuple(c.title for c in children if c.id in named)}
+    seconds: dict[int, float] = {}
+    for child_id, media in db.execute(select(rows.File.entry_id, rows.File.media).where(rows.File.entry_id.in_(ids))):
+        if media and media.get("seconds"):
+            seconds.setdefault(child_id, float(media["seconds"]))
+    known = [child for child in children if child.id in named]
+    return {
+        "tracks": tuple(child.title for child in known),
+        "seconds": tuple(seconds.get(child.id, 0.0) for child in known),
+    }
 
 
-def _query(client: SourceClient, one: Asked, words: str | None = None) -> dict[str, Any]:
+def _query(client: SourceClient, one: Asked, words: str | None = None, *, year: bool = True) -> dict[str, Any]:
     kind = client.profile.kinds[one.entry.kind]
     properties: list[dict[str, Any]] = []
-    if one.evidence.year is not None and "date" in kind.fields:
+    if year and one.evidence.year is not None and "date" in kind.fields:
         properties.append({"pid": kind.fields["date"].property, "v": one.evidence.year})
     if one.evidence.artists and "artists" in kind.fields:
         properties.append({"pid": kind.fields["artists"].property, "v": one.evidence.artists[0]})
@@ -130,20 +144,35 @@ def _query(client: SourceClient, one: Asked, words: str | None = None) -> dict[s
     return {**asked, "properties": properties} if properties else asked
 
 
-def _there(name: str, kind: str, identifier: str, fields: dict[str, list[Any]], description: str) -> Evidence:
+def _there(
+    name: str,
+    kind: str,
+    identifier: str,
+    fields: dict[str, list[Any]],
+    description: str,
+    children: Mapping[str, dict[str, list[Any]]],
+) -> Evidence:
     """What a source's fields say; of one that was not asked, the year that its description names."""
     titles = [str(value) for key in ("title", "original_title", "aliases") for value in fields.get(key, []) if value]
     year = next((int(str(value)[:4]) for value in fields.get("date", []) if str(value)[:4].isdigit()), None)
     told = re.search(r"(?<![0-9])(?:18|19|20)[0-9]{2}(?![0-9])", description) if not fields else None
     year = int(told.group()) if told else year
     seconds = next((float(value) for value in fields.get("runtime", []) if isinstance(value, int | float)), None)
-    below = fields.get("tracks" if kind == "album" else "episodes", [])
+    below = [cell for cell in fields.get("tracks" if kind == "album" else "episodes", []) if _name(cell)]
+    known = [children.get(str(cell.get("id")), {}) if isinstance(cell, dict) else {} for cell in below]
+    lengths = [next((float(v) for v in f.get("runtime", []) if isinstance(v, int | float)), 0.0) for f in known]
+    numbers = frozenset(
+        (int(f["season"][0]), int(f["number"][0])) for f in known if f.get("season") and f.get("number")
+    )
     return Evidence(
         titles=tuple(dict.fromkeys([*titles, name])),
         year=year,
         minutes=seconds / 60 if seconds and kind == "movie" else None,
         artists=tuple(_name(value) for value in fields.get("artists", [])),
-        tracks=tuple(_name(value) for value in below if _name(value)),
+        tracks=tuple(map(_name, below)) if kind == "album" else (),
+        seconds=tuple(lengths) if kind == "album" and any(lengths) else (),
+        stories=tuple(map(_name, below)) if kind == "series" else (),
+        episodes=numbers if kind == "series" else frozenset(),
         ids=frozenset({identifier}),
     )
 
@@ -152,46 +181,156 @@ def _name(value: Any) -> str:
     return str(value.get("name", "")) if isinstance(value, dict) else str(value)
 
 
-def search(
-    client: SourceClient, asked: Sequence[Asked], words: str | None = None
-) -> list[tuple[Verdict, dict[str, dict[str, list[Any]]]]]:
-    """Ask for candidates, fetch the fields of the two likeliest of each, and decide."""
+@dataclass(slots=True)
+class _Question:
+    """An entry on its way to a verdict."""
+
+    asked: Asked
+    results: dict[str, dict[str, Any]]
+    """What the source brought up, by id."""
+    extended: list[str] = field(default_factory=list)
+    verdict: Verdict = field(default_factory=lambda: Verdict("none"))
+
+
+_Fields = dict[str, dict[str, list[Any]]]
+
+
+def search(client: SourceClient, asked: Sequence[Asked], words: str | None = None) -> list[tuple[Verdict, _Fields]]:
+    """Ask for candidates and decide, with as few questions as will do.
+
+    First one query for each and the fields of the candidate it leans to. What would wait then gets a second query with
+    other words, the fields of one rival, and the episodes or tracks of both. A person's own words get four candidates.
+    """
     found = client.reconcile([_query(client, one, words) for one in asked])
-    likely: dict[str, list[str]] = defaultdict(list)
-    for one, results in zip(asked, found, strict=True):
-        ranked = sorted(
-            results,
-            key=lambda row: (
-                -score(one.evidence, Evidence(titles=(str(row.get("name", "")),)))[0],
-                -float(row.get("score") or 0),
-                str(row["id"]),
-            ),
-        )
-        likely[one.entry.kind] += [str(row["id"]) for row in ranked[: 2 if words is None else 4]]
-    fields = {kind: client.extend(ids, kind) for kind, ids in likely.items()}
-    verdicts: list[tuple[Verdict, dict[str, dict[str, list[Any]]]]] = []
-    for one, results in zip(asked, found, strict=True):
-        known = fields.get(one.entry.kind, {})
+    questions = [
+        _Question(one, {str(row["id"]): row for row in results}) for one, results in zip(asked, found, strict=True)
+    ]
+    fields: dict[str, _Fields] = defaultdict(dict)
+    children: dict[str, _Fields] = defaultdict(dict)
+    for _ in range(1 if words is None else 4):
+        _extend_next(client, questions, fields)
+    _judge(questions, fields, children)
+    if words is None:
+        _ask_again(client, [q for q in questions if q.verdict.state != "settled"])
+        _extend_next(client, [q for q in questions if _needs_rival(q)], fields)
+        _judge(questions, fields, children)
+        doubtful = [q for q in questions if q.asked.entry.kind == "album" or q.verdict.state != "settled"]
+        _fetch_children(client, doubtful, fields, children)
+        _judge(questions, fields, children)
+    return [(question.verdict, fields[question.asked.entry.kind]) for question in questions]
+
+
+def _promise(question: _Question, row: dict[str, Any]) -> tuple[float, float, str]:
+    """How much a candidate that was not asked promises: its name, or the source's own word for it, which knows all names."""
+    best = max((float(r.get("score") or 0) for r in question.results.values()), default=0.0)
+    own = float(row.get("score") or 0)
+    told = re.search(r"(?<![0-9])(?:18|19|20)[0-9]{2}(?![0-9])", str(row.get("description") or ""))
+    evidence = Evidence(titles=(str(row.get("name", "")),), year=int(told.group()) if told else None)
+    here = replace(question.asked.evidence, artists=(), tracks=(), stories=(), episodes=frozenset(), minutes=None)
+    likely = score(here if not here.ids else replace(here, ids=frozenset()), evidence)[0]
+    if str(row["id"]) in question.asked.evidence.ids:
+        likely = 2.0
+    return max(likely, 0.93 * own / best if best > 0 else 0.0), own, str(row["id"])
+
+
+def _extend_next(client: SourceClient, questions: Sequence[_Question], fields: dict[str, _Fields]) -> None:
+    """Fetch the fields of the likeliest candidate of each that was not asked yet."""
+    wanted: dict[str, list[str]] = defaultdict(list)
+    for question in questions:
+        rest = [row for key, row in question.results.items() if key not in question.extended]
+        if rest:
+            chosen = max(rest, key=lambda row: (*_promise(question, row)[:2], str(row["id"])))
+            question.extended.append(str(chosen["id"]))
+            wanted[question.asked.entry.kind].append(str(chosen["id"]))
+    for kind, ids in wanted.items():
+        fields[kind] |= client.extend([key for key in dict.fromkeys(ids) if key not in fields[kind]], kind)
+
+
+def _needs_rival(question: _Question) -> bool:
+    """What would wait; and albums of which the source knows another issue, since the track list decides."""
+    if question.verdict.state != "settled":
+        return True
+    if question.asked.entry.kind != "album":
+        return False
+    best = question.verdict.ranked[0][0]
+    return any(
+        key not in question.extended and likeness(str(row.get("name", "")), best.name) > 0.9
+        for key, row in question.results.items()
+    )
+
+
+def _ask_again(client: SourceClient, questions: Sequence[_Question]) -> None:
+    """A second query, with other words and without the year."""
+    worded = [(question, words) for question in questions if (words := _other_words(question.asked.evidence))]
+    if not worded:
+        return
+    again = client.reconcile([_query(client, question.asked, words, year=False) for question, words in worded])
+    for (question, _), results in zip(worded, again, strict=True):
+        for row in results:
+            question.results.setdefault(str(row["id"]), row)
+
+
+def _other_words(evidence: Evidence) -> str | None:
+    """Another form of the title: a second title, the part before a colon or a dash, or its bare words."""
+    first = evidence.titles[0]
+    for title in evidence.titles[1:]:
+        if without_accents(title) != without_accents(first):
+            return title
+    head = re.split(r"\s*[:–]\s+|\s+-\s+", first)[0]
+    if len(head) > 3 and head != first:
+        return head
+    bare = without_accents(first)
+    return bare if bare and bare != first.casefold() else None
+
+
+def _fetch_children(
+    client: SourceClient, questions: Sequence[_Question], fields: dict[str, _Fields], children: dict[str, _Fields]
+) -> None:
+    """Episodes or tracks of the candidates that were asked and are like enough to matter."""
+    wanted: dict[str, list[str]] = defaultdict(list)
+    for question in questions:
+        kind = question.asked.entry.kind
+        if kind not in _BELOW or _BELOW[kind][1] not in client.profile.kinds:
+            continue
+        near = {candidate.id for candidate, _, parts in question.verdict.ranked if parts[0].likeness > 0.85}
+        for key in question.extended:
+            if key in near:
+                wanted[_BELOW[kind][1]] += references_of(fields[kind].get(key, {}), kind)
+    for kind, ids in wanted.items():
+        fresh = [key for key in dict.fromkeys(ids) if key not in children[kind]]
+        children[kind] |= client.extend(fresh, kind) if fresh else {}
+
+
+_BELOW = {"series": ("episodes", "episode"), "album": ("tracks", "track")}
+"""Kind of a work → the field of its parts, and their kind."""
+
+
+def references_of(fields: dict[str, list[Any]], kind: str) -> list[str]:
+    """Ids of the episodes or tracks that a work's fields name."""
+    cells = fields.get(_BELOW[kind][0], []) if kind in _BELOW else []
+    return [str(cell["id"]) for cell in cells if isinstance(cell, dict) and cell.get("id")]
+
+
+def _judge(questions: Sequence[_Question], fields: dict[str, _Fields], children: dict[str, _Fields]) -> None:
+    for question in questions:
+        kind = question.asked.entry.kind
+        known = fields[kind]
+        below = children[_BELOW[kind][1]] if kind in _BELOW else {}
+        best = max((float(row.get("score") or 0) for row in question.results.values()), default=0.0)
         candidates = [
             Candidate(
-                id=str(row["id"]),
+                id=key,
                 name=str(row.get("name", "")),
                 description=str(row.get("description") or ""),
-                asked=str(row["id"]) in known,
-                rank=float(row.get("score") or 0),
+                asked=key in known,
+                rank=float(row.get("score") or 0) / best if best else 0.0,
                 evidence=_there(
-                    str(row.get("name", "")),
-                    one.entry.kind,
-                    str(row["id"]),
-                    known.get(str(row["id"]), {}),
-                    str(row.get("description") or ""),
+                    str(row.get("name", "")), kind, key, known.get(key, {}), str(row.get("description") or ""), below
                 ),
             )
-            for row in results
+            for key, row in question.results.items()
         ]
-        evidence = one.evidence if one.evidence.ids else replace(one.evidence, ids=frozenset())
-        verdicts.append((decide(evidence, candidates), known))
-    return verdicts
+        question.verdict = decide(question.asked.evidence, candidates)
 
 
 def match_library(
@@ -266,12 +405,28 @@ def _match_with(
                 elif verdict.state == "none":
                     unknown.append(entry)
             announce(db, "matches")
+        _warm(client, verdicts, chunk, dict(taken))
         for entry_id, external_id in taken:
             pictures += adopt(database, client, source, entry_id, external_id, by="automatic")
         progress.advance(len(chunk), chunk[-1].title)
     progress.changed("catalog")
     fetch_artwork(database, settings, client, pictures, progress)
     return [*unknown, *(entry for entry in entries if entry.kind not in client.profile.kinds)]
+
+
+def _warm(
+    client: SourceClient,
+    verdicts: Sequence[tuple[Verdict, _Fields]],
+    entries: Sequence[rows.Entry],
+    taken: Mapping[int, str],
+) -> None:
+    """Ask for the episodes and tracks of all that was taken in one go; adopting each finds them remembered."""
+    wanted: dict[str, list[str]] = defaultdict(list)
+    for entry, (_, fields) in zip(entries, verdicts, strict=True):
+        if entry.id in taken and entry.kind in _BELOW and _BELOW[entry.kind][1] in client.profile.kinds:
+            wanted[_BELOW[entry.kind][1]] += references_of(fields.get(taken[entry.id], {}), entry.kind)
+    for kind, ids in wanted.items():
+        client.extend(list(dict.fromkeys(ids)), kind)
 
 
 def _record(
@@ -395,40 +550,41 @@ def adopt(
     return [(entry_id, role, str(fields[name][0])) for name, role in wanted if fields.get(name)]
 
 
+def _part_of(external_id: str, fields: dict[str, list[Any]]) -> Theirs:
+    """An episode or a track as the source has it."""
+
+    def number(name: str) -> int | None:
+        return next((int(value) for value in fields.get(name, []) if isinstance(value, int | float)), None)
+
+    season = number("season")
+    return Theirs(
+        id=external_id,
+        season=season if season is not None else number("disc") or 1,
+        number=number("number"),
+        running=number("absolute"),
+        date=next((str(value)[:10] for value in fields.get("date", [])), None),
+        titles=tuple(
+            str(value) for name in ("title", "original_title", "aliases") for value in fields.get(name, []) if value
+        ),
+    )
+
+
 def _assign(db: Any, entry: rows.Entry, below: dict[str, dict[str, list[Any]]], origin: str) -> list[int]:
-    """Give episodes and tracks their own facts: by number, by date, by running number, by title."""
+    """Give episodes and tracks their own facts; those that the source lacks, or that contradict it, stay without."""
     ids = descendants(db, entry.id)
     children = list(
         db.scalars(select(rows.Entry).where(rows.Entry.id.in_(ids), rows.Entry.kind.in_(("episode", "track"))))
     )
-    by_number: dict[tuple[int, int], str] = {}
-    by_date: dict[str, str] = {}
-    by_running: dict[int, str] = {}
-    by_title: dict[str, str] = {}
-    for external_id, fields in below.items():
-        season = next((int(v) for v in [*fields.get("season", []), *fields.get("disc", [])] if v is not None), 1)
-        for value in fields.get("number", []):
-            by_number[season, int(value)] = external_id
-        for value in fields.get("date", []):
-            by_date.setdefault(str(value)[:10], external_id)
-        for value in fields.get("absolute", []):
-            by_running[int(value)] = external_id
-        for value in fields.get("title", []):
-            by_title.setdefault(str(value).casefold(), external_id)
+    named = set(db.scalars(select(rows.Fact.entry_id).where(rows.Fact.entry_id.in_(ids), rows.Fact.field == "title")))
+    parts = [_part_of(external_id, fields) for external_id, fields in below.items()]
     for child in children:
-        found = None
-        if child.season is None and child.kind == "episode" and child.number is not None:
-            found = by_running.get(child.number)
-        elif child.number is not None:
-            found = by_number.get(
-                (
-                    child.season if child.kind == "episode" and child.season is not None else child.disc or 1,
-                    child.number,
-                )
-            )
-        elif child.moment:
-            found = by_date.get(child.moment)
-        found = found or by_title.get(child.title.casefold())
+        mine = Mine(
+            season=child.season if child.kind == "episode" else (child.disc or 1),
+            number=child.number,
+            date=child.moment if child.kind == "episode" else None,
+            title=child.title if child.id in named else None,
+        )
+        found = assign(mine, parts)
         if found is None:
             continue
         child.external_id, child.source_id, child.state = found, entry.source_id, "settled"

@@ -6,12 +6,13 @@ An entry's key says what it is (`movie:harbour glass:1987`); files with the same
 from __future__ import annotations
 
 import re
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
 from ..reading.scan import without_accents
+from ..reading.work import folder_role
 
 __all__ = ["EntryDraft", "FileView", "Grouped", "group", "sort_title"]
 
@@ -61,6 +62,8 @@ class Grouped:
     entries: dict[str, EntryDraft] = field(default_factory=dict)
     serves: dict[int, tuple[str, str]] = field(default_factory=dict)
     """File id → entry's key, and what it serves as."""
+    years: dict[tuple[str, str], int] = field(default_factory=dict)
+    """Folder of a series or an album, and its folded title → the year that its files give."""
 
     def add(self, draft: EntryDraft) -> EntryDraft:
         """Add an entry, or fill in what the one of this key lacks."""
@@ -96,8 +99,8 @@ def sort_title(title: str) -> str:
 
 def group(files: Iterable[FileView]) -> Grouped:
     """Entries of these files. Side files are put with the work that their name or their folder gives."""
-    result = Grouped()
     ordered = sorted(files, key=lambda file: file.path)
+    result = Grouped(years=_years(ordered))
     mains: dict[str, list[str]] = defaultdict(list)
     later: list[FileView] = []
     for file in ordered:
@@ -115,6 +118,33 @@ def group(files: Iterable[FileView]) -> Grouped:
             result.serves[file.id] = (key, file.kind)
     _label_versions(result, ordered)
     return result
+
+
+def _home(directory: str) -> str:
+    """The folder of a series or an album: those of seasons and discs count for the one above."""
+    parts = directory.split("/")
+    while len(parts) > 1 and folder_role(parts[-1]) in ("season", "special", "disc", "extra", "subs", "structure"):
+        parts.pop()
+    return "/".join(parts)
+
+
+def _years(files: Iterable[FileView]) -> dict[tuple[str, str], int]:
+    """Works of one title are told apart by their years; one folder holds one of them, whatever single files say."""
+    votes: dict[tuple[str, str], Counter[int]] = defaultdict(Counter)
+    for file in files:
+        title = (
+            file.reading.get("series") if file.kind == "episode" else _album_title(file) if file.kind == "track" else ""
+        )
+        if not title:
+            continue
+        year = file.reading.get("year")
+        if isinstance(year, int):
+            votes[_home(file.directory), without_accents(str(title))][year] += 1
+    return {place: min(counted, key=lambda year: (-counted[year], year)) for place, counted in votes.items()}
+
+
+def _album_title(file: FileView) -> str:
+    return str(file.tags.get("album") or file.reading.get("album") or "")
 
 
 def _name_facts(file: FileView, *names: str) -> dict[str, dict[str, Any]]:
@@ -140,8 +170,10 @@ def _movie(result: Grouped, file: FileView) -> str:
     return result.add(draft).key
 
 
-def _series_key(reading: dict[str, Any], directory: str) -> str:
-    return f"series:{without_accents(str(reading.get('series') or directory.partition('/')[0] or 'unnamed'))}"
+def _series_key(result: Grouped, reading: dict[str, Any], directory: str) -> str:
+    title = without_accents(str(reading.get("series") or directory.partition("/")[0] or "unnamed"))
+    year = result.years.get((_home(directory), title))
+    return f"series:{title}:{year}" if year else f"series:{title}"
 
 
 def _series(result: Grouped, file: FileView) -> str:
@@ -150,7 +182,11 @@ def _series(result: Grouped, file: FileView) -> str:
     facts = {"name": {"title": title, **{k: reading[k] for k in ("year", "alt_title", "ids") if k in reading}}}
     return result.add(
         EntryDraft(
-            key=_series_key(reading, file.directory), kind="series", title=title, year=reading.get("year"), facts=facts
+            key=_series_key(result, reading, file.directory),
+            kind="series",
+            title=title,
+            year=reading.get("year"),
+            facts=facts,
         )
     ).key
 
@@ -211,6 +247,12 @@ def _episode(result: Grouped, file: FileView) -> str:
     return first.key
 
 
+def _album_key(result: Grouped, artist: str, album: str, directory: str) -> str:
+    title = without_accents(album)
+    year = result.years.get((_home(directory), title))
+    return f"album:{without_accents(artist)}:{title}" + (f":{year}" if year else "")
+
+
 def _track(result: Grouped, file: FileView) -> str:
     reading, tags = file.reading, file.tags
     artist = str(
@@ -229,7 +271,7 @@ def _track(result: Grouped, file: FileView) -> str:
     result.add(EntryDraft(key=artist_key, kind="artist", title=artist, facts={"name": {"title": artist}}))
     parent = artist_key
     if album:
-        parent = f"album:{without_accents(artist)}:{without_accents(album)}"
+        parent = _album_key(result, artist, album, file.directory)
         result.add(
             EntryDraft(
                 key=parent,
@@ -325,7 +367,7 @@ def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str 
     """The entry that a side file belongs to: by its own facts, else the only work of its folder or the one above."""
     reading = file.reading
     if reading.get("series"):
-        series = _series_key(reading, file.directory)
+        series = _series_key(result, reading, file.directory)
         if series in result.entries:
             if reading.get("episodes") or reading.get("absolute") or reading.get("date"):
                 key, _, _ = _episode_keys(reading, series)
@@ -340,7 +382,7 @@ def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str 
             return key
     if reading.get("artist"):
         artist = without_accents(str(reading.get("artist")))
-        key = f"album:{artist}:{without_accents(str(reading.get('album', '')))}"
+        key = _album_key(result, artist, str(reading.get("album", "")), file.directory)
         if file.kind == "artwork" and key in result.entries:
             return key
         if file.kind == "artwork" and not reading.get("album") and f"artist:{artist}" in result.entries:

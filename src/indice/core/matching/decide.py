@@ -27,8 +27,10 @@ LIKE_AT_ALL = 0.7
 WORTH_SHOWING = 0.42
 """Below this a candidate is no match at all."""
 
-_CONFIRMING = frozenset(("year", "running time", "identifier", "tracks", "episodes"))
+_CONFIRMING = frozenset(("year", "running time", "identifier", "tracks", "episodes", "episode titles"))
 """Parts of which one must agree beside the title, before something is taken without asking."""
+LENGTH_SLACK_SECONDS = 4.0
+"""So much may the length of a track differ between two rips of one recording."""
 _ROMAN = {
     "ii": "2",
     "iii": "3",
@@ -62,6 +64,8 @@ class Evidence:
     """Lengths of an album's tracks."""
     episodes: frozenset[tuple[int, int]] = frozenset()
     """Season and number of the episodes."""
+    stories: tuple[str, ...] = ()
+    """Titles of a series' episodes."""
     ids: frozenset[str] = frozenset()
 
 
@@ -167,18 +171,42 @@ def _artists(here: Evidence, there: Evidence) -> Part | None:
 
 
 def _tracks(here: Evidence, there: Evidence) -> Part | None:
+    """How much of the track list is there, how much of theirs is missing here, and whether the lengths agree."""
     if not here.tracks or not there.tracks:
         return None
-    wanted = {_spoken(title) for title in there.tracks}
+    spoken = {_spoken(title): place for place, title in reversed(list(enumerate(there.tracks)))}
+    pairs: list[tuple[int, int]] = []
+    for place, title in enumerate(here.tracks):
+        match = spoken.get(_spoken(title))
+        if match is None:
+            match = next((at for at, other in enumerate(there.tracks) if likeness(title, other) > 0.85), None)
+        if match is not None:
+            pairs.append((place, match))
+    share = len(pairs) / len(here.tracks)
+    timed = [
+        abs(here.seconds[mine] - there.seconds[theirs]) <= LENGTH_SLACK_SECONDS
+        for mine, theirs in pairs
+        if mine < len(here.seconds) and theirs < len(there.seconds) and here.seconds[mine] and there.seconds[theirs]
+    ]
+    lengths = 0.5 + 0.5 * sum(timed) / len(timed) if timed else 1.0
+    complete = 1 - 0.6 * abs(len(here.tracks) - len(there.tracks)) / max(len(here.tracks), len(there.tracks))
+    value = share * complete * lengths
+    said = f"{len(pairs)} of {len(there.tracks)}"
+    return Part("tracks", value, 4.0, f"{len(here.tracks)}", said, veto=share < 0.6 or lengths < 0.7)
+
+
+def _titles_of_episodes(here: Evidence, there: Evidence) -> Part | None:
+    """Of a series: how many of the episode titles that the names give are there; the household seldom has them all."""
+    if not here.stories or not there.stories:
+        return None
+    known = {_spoken(title) for title in there.stories}
     found = sum(
-        1
-        for title in here.tracks
-        if _spoken(title) in wanted or any(likeness(title, other) > 0.85 for other in there.tracks)
+        _spoken(title) in known or any(likeness(title, other) > 0.88 for other in there.stories)
+        for title in here.stories
     )
-    share = found / max(len(here.tracks), 1)
-    complete = 1.0 if len(here.tracks) == len(there.tracks) else 0.85
+    share = found / len(here.stories)
     return Part(
-        "tracks", share * complete, 3.0, f"{len(here.tracks)}", f"{found} of {len(there.tracks)}", veto=share < 0.5
+        "episode titles", share, 4.0, f"{len(here.stories)}", f"{found} of {len(here.stories)}", veto=share < 0.5
     )
 
 
@@ -212,6 +240,7 @@ def score(here: Evidence, there: Evidence) -> tuple[float, tuple[Part, ...]]:
         _minutes(here, there),
         _artists(here, there),
         _tracks(here, there),
+        _titles_of_episodes(here, there),
         _episodes(here, there),
         _ids(here, there),
     )
@@ -224,12 +253,20 @@ def _is_named(parts: tuple[Part, ...]) -> bool:
     return any(part.name == "identifier" and not part.veto for part in parts)
 
 
+def _is_same_issue(one: Candidate, other: Candidate) -> bool:
+    """Whether two albums are issues with the same tracks: then either is right."""
+    mine, theirs = one.evidence.tracks, other.evidence.tracks
+    return bool(mine) and [*map(_spoken, mine)] == [*map(_spoken, theirs)]
+
+
 def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     """Rank the candidates, best first, and say whether the first may be taken alone.
 
     Ties are broken by the id, so that the order in which a source answers does not matter.
     """
-    ranked = sorted(((c, *score(here, c.evidence)) for c in candidates), key=lambda row: (-row[1], row[0].id))
+    ranked = sorted(
+        ((c, *score(here, c.evidence)) for c in candidates), key=lambda row: (-row[1], -row[0].rank, row[0].id)
+    )
     worth = tuple(
         row for row in ranked if _is_named(row[2]) or (row[1] >= WORTH_SHOWING and row[2][0].likeness >= LIKE_AT_ALL)
     )
@@ -238,15 +275,15 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     best, value, parts = worth[0]
     vetoes = [part.name for part in parts if part.veto and not (part.name == "title" and _is_named(parts))]
     confirmed = any(part.name in _CONFIRMING and part.likeness >= 0.75 for part in parts)
-    rivals = [row for row in worth[1:] if row[0].asked or row[0].rank >= best.rank]
+    rivals = [
+        row for row in worth[1:] if (row[0].asked or row[0].rank >= best.rank) and not _is_same_issue(best, row[0])
+    ]
     lead = value - rivals[0][1] if rivals else 1.0
     if vetoes:
         return Verdict(
             "waiting",
             worth,
-            f"The {' and the '.join(vetoes)} speak against it."
-            if len(vetoes) > 1
-            else f"The {vetoes[0]} speaks against it.",
+            f"The {' and the '.join(vetoes)} {'speaks' if len(vetoes) == 1 and not vetoes[0].endswith('s') else 'speak'} against it.",
         )
     if value < TAKE_ALONE:
         return Verdict("waiting", worth, "Like, but not like enough to be sure.")
