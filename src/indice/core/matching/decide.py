@@ -9,10 +9,12 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Literal
 
 from rapidfuzz.distance import JaroWinkler
-from rapidfuzz.fuzz import token_sort_ratio
+from rapidfuzz.fuzz import ratio, token_sort_ratio
+from rapidfuzz.process import cdist
 
 from ..reading.scan import without_accents
 
@@ -108,6 +110,7 @@ class Verdict:
     note: str = ""
 
 
+@lru_cache(maxsize=65536)
 def _spoken(title: str) -> str:
     words = without_accents(title).split()
     return " ".join(_ROMAN.get(word, word) if place else word for place, word in enumerate(words))
@@ -174,14 +177,7 @@ def _tracks(here: Evidence, there: Evidence) -> Part | None:
     """How much of the track list is there, how much of theirs is missing here, and whether the lengths agree."""
     if not here.tracks or not there.tracks:
         return None
-    spoken = {_spoken(title): place for place, title in reversed(list(enumerate(there.tracks)))}
-    pairs: list[tuple[int, int]] = []
-    for place, title in enumerate(here.tracks):
-        match = spoken.get(_spoken(title))
-        if match is None:
-            match = next((at for at, other in enumerate(there.tracks) if likeness(title, other) > 0.85), None)
-        if match is not None:
-            pairs.append((place, match))
+    pairs = _pairs(here.tracks, there.tracks)
     share = len(pairs) / len(here.tracks)
     timed = [
         abs(here.seconds[mine] - there.seconds[theirs]) <= LENGTH_SLACK_SECONDS
@@ -195,15 +191,32 @@ def _tracks(here: Evidence, there: Evidence) -> Part | None:
     return Part("tracks", value, 4.0, f"{len(here.tracks)}", said, veto=share < 0.6 or lengths < 0.7)
 
 
+def _pairs(mine: Sequence[str], theirs: Sequence[str]) -> list[tuple[int, int]]:
+    """Places of titles that are the same on both sides, a misspelling allowed."""
+    places = {_spoken(title): place for place, title in reversed(list(enumerate(theirs)))}
+    pairs: list[tuple[int, int]] = []
+    rest: list[int] = []
+    for place, title in enumerate(mine):
+        match = places.get(_spoken(title))
+        if match is None:
+            rest.append(place)
+        else:
+            pairs.append((place, match))
+    if rest:
+        names = list(places)
+        near = cdist([_spoken(mine[place]) for place in rest], names, scorer=ratio, score_cutoff=86)
+        best = near.argmax(axis=1)
+        pairs += [
+            (place, places[names[at]]) for row, (place, at) in enumerate(zip(rest, best, strict=True)) if near[row, at]
+        ]
+    return pairs
+
+
 def _titles_of_episodes(here: Evidence, there: Evidence) -> Part | None:
     """Of a series: how many of the episode titles that the names give are there; the household seldom has them all."""
     if not here.stories or not there.stories:
         return None
-    known = {_spoken(title) for title in there.stories}
-    found = sum(
-        _spoken(title) in known or any(likeness(title, other) > 0.88 for other in there.stories)
-        for title in here.stories
-    )
+    found = len(_pairs(here.stories, there.stories))
     share = found / len(here.stories)
     return Part(
         "episode titles", share, 4.0, f"{len(here.stories)}", f"{found} of {len(here.stories)}", veto=share < 0.5
@@ -234,16 +247,10 @@ def _ids(here: Evidence, there: Evidence) -> Part | None:
 
 def score(here: Evidence, there: Evidence) -> tuple[float, tuple[Part, ...]]:
     """The weighted mean of the parts, 0 to 1, and the parts themselves."""
-    found = (
-        _titles(here, there),
-        _year(here, there),
-        _minutes(here, there),
-        _artists(here, there),
-        _tracks(here, there),
-        _titles_of_episodes(here, there),
-        _episodes(here, there),
-        _ids(here, there),
-    )
+    title = _titles(here, there)
+    found = [title, _year(here, there), _minutes(here, there), _artists(here, there), _ids(here, there)]
+    if title.likeness >= LIKE_AT_ALL or here.ids:  # else it is thrown away, and lists are the dear part
+        found[4:4] = [_tracks(here, there), _titles_of_episodes(here, there), _episodes(here, there)]
     parts = tuple(part for part in found if part is not None)
     return sum(part.likeness * part.weight for part in parts) / sum(part.weight for part in parts), parts
 
