@@ -1,3 +1,4 @@
+import { VueQueryPlugin } from '@tanstack/vue-query'
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
@@ -101,11 +102,13 @@ describe('the episode grid', () => {
 
 describe('facts', () => {
   it('tell their origins when asked', async () => {
-    const list = mount(FactList, { global, props: { facts: [{ field: 'year', shown: { value: 2016, origin: 'source:Almanac', at: null, locked: false }, others: [{ value: 2015, origin: 'name', at: null, locked: false }] }] } })
+    const list = mount(FactList, { global: { ...global, plugins: [...global.plugins, VueQueryPlugin] }, props: { entryId: 1, editable: ['year', 'plot'], changes: [], facts: [{ field: 'year', shown: { value: 2016, origin: 'source:Almanac', at: null, locked: false }, others: [{ value: 2015, origin: 'name', at: null, locked: false }] }] } })
     expect(list.text()).not.toContain('Almanac')
     await list.find('button').trigger('click')
     expect(list.text()).toContain('from Almanac')
     expect(list.text()).toContain('2015')
+    await list.find('.pen').trigger('click')
+    expect(list.find<HTMLInputElement>('.edit input').element.value).toBe('2016')
   })
 })
 

@@ -2,18 +2,28 @@
 
 from __future__ import annotations
 
+import io
 import os
 from pathlib import Path
 
 import pytest
 from flask.testing import FlaskClient
+from PIL import Image
+from sqlalchemy import select
 
+from indice.core.reading import read_path
 from indice.demo.media import write_video
+from indice.disk.walk import Seen
 from indice.settings import Settings
 from indice.store.database import Database
+from indice.store.entries import add_artwork, put_facts, refresh_shown
+from indice.store.files import save_files
 from indice.store.libraries import add_library
+from indice.store.models import Entry, Folder, Library
 from indice.web.libraries import suggest
+from indice.work.checks import check_library
 from indice.work.queue import perform, request_job
+from indice.work.scan import new_file
 
 
 def test_the_first_page_needs_no_sign_in_and_the_rest_does(client: FlaskClient) -> None:
@@ -232,3 +242,106 @@ def test_a_correction_is_kept_shown_and_taken_back(owner: FlaskClient, film: dic
     assert [e["title"] for e in owner.get("/api/shelves/films").get_json()["entries"]] == ["Moth Season"]
     assert owner.delete(f"/api/taught/{taught[0]['id']}").status_code == 404
     assert owner.post(f"/api/files/{file_id}/corrections", json={"field": "title", "action": "cut"}).status_code == 400
+
+
+def test_a_fact_is_written_by_hand_and_taken_back(owner: FlaskClient, database: Database) -> None:
+    with database.begin() as db:
+        library = Library(name="Films", kind="movies")
+        db.add(library)
+        db.flush()
+        entry = Entry(library_id=library.id, key="movie:x", kind="movie", title="Harbour", sort_title="harbour")
+        db.add(entry)
+        db.flush()
+        put_facts(db, [(entry.id, "source:Almanac", {"title": "Harbour", "genres": ["Drama"], "date": "1987-01-01"})])
+        entry_id = entry.id
+    address = f"/api/entries/{entry_id}/facts"
+    assert owner.put(f"{address}/title", json={"value": "Harbour Glass"}).status_code == 200
+    assert owner.put(f"{address}/year", json={"value": 1988}).status_code == 200
+    with database.begin() as db:
+        put_facts(db, [(entry_id, "source:Almanac", {"title": "Harbour Lights", "date": "1990-01-01"})])
+        refresh_shown(db, [entry_id])
+    page = owner.get(f"/api/entries/{entry_id}").json
+    assert (page["card"]["title"], page["card"]["year"]) == ("Harbour Glass", 1988)
+    assert [change["field"] for change in page["changes"]] == ["year", "title"]
+    assert owner.put(f"{address}/title", json={"value": None}).status_code == 200
+    assert owner.get(f"/api/entries/{entry_id}").json["card"]["title"] == "Harbour Lights"
+    for field, value in (
+        ("year", "1988"),
+        ("year", 12),
+        ("genres", "Drama"),
+        ("genres", [1]),
+        ("title", ""),
+        ("ids", "x"),
+    ):
+        assert owner.put(f"{address}/{field}", json={"value": value}).status_code == 400, field
+    assert owner.put("/api/entries/99999/facts/title", json={"value": "x"}).status_code == 404
+
+
+def test_a_picture_is_uploaded_and_chosen(owner: FlaskClient, database: Database) -> None:
+    with database.begin() as db:
+        library = Library(name="Films", kind="movies")
+        db.add(library)
+        db.flush()
+        entry = Entry(library_id=library.id, key="movie:x", kind="movie", title="Harbour", sort_title="harbour")
+        db.add(entry)
+        db.flush()
+        add_artwork(db, entry.id, "poster", "file", digest="0" * 32, width=10, height=15, blur="")
+        entry_id = entry.id
+    picture = io.BytesIO()
+    Image.new("RGB", (200, 300), "teal").save(picture, "PNG")
+    picture.seek(0)
+    address = f"/api/entries/{entry_id}/artworks"
+    assert owner.post(address, data={"role": "poster", "picture": (picture, "own.png")}).status_code == 200
+    page = owner.get(f"/api/entries/{entry_id}").json
+    assert [(a["origin"], a["chosen"]) for a in page["artworks"]] == [("hand", True), ("file", False)]
+    other = next(a for a in page["artworks"] if a["origin"] == "file")
+    assert owner.post(f"/api/artworks/{other['id']}/choose").status_code == 200
+    assert owner.get(f"/api/entries/{entry_id}").json["card"]["picture"]["digest"] == "0" * 32
+    wrong = owner.post(address, data={"role": "poster", "picture": (io.BytesIO(b"no picture"), "x.png")})
+    assert (wrong.status_code, wrong.json["reference"]) == (400, "picture-wrong")
+    assert owner.post(address, data={"role": "nonsense"}).status_code == 400
+
+
+def test_plans_conventions_and_excuses(owner: FlaskClient, database: Database, tmp_path: Path) -> None:
+    films = tmp_path / "films"
+    films.mkdir()
+    with database.begin() as db:
+        library_id = add_library(
+            db, name="Films", kind="movies", folders=[str(films).encode()], language="en", country="", sources=[]
+        ).id
+        folder_id = db.scalars(select(Folder.id)).one()
+        names = ["harbour.glass.1987.1080p.mkv", "Salt Row (1991)/Salt Row (1991).mkv"]
+        made = [new_file(Seen(n.encode(), 5, 1, 1), read_path(n, "movies"), []) for n in names]
+        save_files(db, folder_id, made)
+    check_library(database, library_id)
+    findings = owner.get("/api/findings").json["findings"]
+    plan = owner.post("/api/plans", json={"library_id": library_id, "findings": [f["id"] for f in findings]}).json
+    assert [move["after"] for move in plan["moves"]] == ["harbour glass (1987)/harbour glass (1987).mkv"]
+    whole = owner.post("/api/plans", json={"library_id": library_id, "below": ""}).json
+    assert whole["count"] == 1 and whole["state"] == "draft"
+    assert owner.post(f"/api/plans/{plan['id']}/undo", json={"only": None}).status_code == 400
+    loose = next(f for f in findings if f["check"] == "loose-film")
+    assert owner.post(f"/api/findings/{loose['id']}/excuse").status_code == 200
+    excuses = owner.get("/api/excuses").json["excuses"]
+    assert [e["check"] for e in excuses] == ["loose-film"]
+    check_library(database, library_id)
+    assert "loose-film" not in {f["check"] for f in owner.get("/api/findings").json["findings"]}
+    assert owner.delete(f"/api/excuses/{excuses[0]['id']}").status_code == 200
+    assert owner.put(f"/api/libraries/{library_id}/naming", json={"convention": "Flat"}).status_code == 200
+    assert {f["check"] for f in owner.get("/api/findings").json["findings"]} == {"release-words"}
+    assert owner.put(f"/api/libraries/{library_id}/checks/release-words", json={"loudness": "off"}).status_code == 200
+    assert owner.get("/api/findings").json["findings"] == []
+    assert owner.put(f"/api/libraries/{library_id}/checks/nope", json={"loudness": "off"}).status_code == 404
+    body = {"name": "Mine", "about": "", "file_system": "any", "templates": {"movie": "{{ title }}"}}
+    assert owner.put("/api/conventions/Mine", json=body).status_code == 200
+    text = owner.get("/api/conventions/Mine/toml").text
+    assert owner.post("/api/conventions", json={"text": text}).json["reference"] == "name-taken"
+    assert owner.post("/api/conventions", json={"text": text.replace("Mine", "Yours")}).status_code == 200
+    wrong = owner.put("/api/conventions/Mine", json={**body, "templates": {"movie": "{{ titel }}"}})
+    assert wrong.status_code == 400 and "titel" in wrong.json["message"]
+    seen = owner.post(
+        "/api/conventions/preview", json={"templates": {"movie": "{{ nope }}"}, "library_id": library_id}
+    ).json
+    assert seen["errors"][0]["slot"] == "movie"
+    assert owner.delete("/api/conventions/Mine").status_code == 200
+    assert owner.delete("/api/conventions/Mine").status_code == 404

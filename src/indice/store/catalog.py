@@ -62,6 +62,7 @@ def artwork_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[Artwork]
     for pictures in found.values():
         pictures.sort(
             key=lambda picture: (
+                not picture.chosen,
                 _ORIGIN_ORDER.index(picture.origin.partition(":")[0])
                 if picture.origin.partition(":")[0] in _ORIGIN_ORDER
                 else 9,

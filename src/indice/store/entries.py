@@ -12,11 +12,15 @@ from sqlalchemy.orm import Session
 
 from ..core.facts import Value, best_value
 from ..core.grouping import EntryDraft, Grouped, sort_title
-from .models import Artwork, Candidate, Decision, Entry, Fact, File, now
+from ..errors import IndiceError
+from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, now
 
 __all__ = [
+    "FIELDS_BY_HAND",
     "add_artwork",
     "apply_grouping",
+    "choose_artwork",
+    "entries_by_hand",
     "entries_to_match",
     "forget_candidates",
     "put_facts",
@@ -25,6 +29,7 @@ __all__ = [
     "save_candidates",
     "snapshot",
     "values_of",
+    "write_by_hand",
 ]
 
 
@@ -214,7 +219,9 @@ def refresh_shown(db: Session, entry_ids: Sequence[int]) -> None:
         )
         if title is not None:
             entry.title, entry.sort_title = str(title.value), sort_title(str(title.value))
-        if date is not None and entry.kind in ("movie", "series", "album") and str(date.value)[:4].isdigit():
+        if year is not None and year.origin == "hand":
+            entry.year = int(year.value)
+        elif date is not None and entry.kind in ("movie", "series", "album") and str(date.value)[:4].isdigit():
             entry.year = int(str(date.value)[:4])
         elif year is not None and str(year.value).isdigit():
             entry.year = int(year.value)
@@ -307,3 +314,72 @@ def add_artwork(
             set_={"digest": digest, "width": width, "height": height, "blur": blur},
         )
     )
+
+
+FIELDS_BY_HAND: dict[str, type] = {
+    "title": str,
+    "original_title": str,
+    "year": int,
+    "date": str,
+    "plot": str,
+    "tagline": str,
+    "genres": list,
+    "directors": list,
+    "cast": list,
+    "artist": str,
+    "rating": str,
+    "set": str,
+}
+"""Fields that a person may write, and what they hold."""
+
+
+def write_by_hand(db: Session, entry: Entry, field: str, value: Any, *, by: str) -> None:
+    """A person's word for a field: it is shown, locked, and never undone by what is fetched. None takes it back.
+
+    Raises :class:`IndiceError` for a field that cannot be written, or a value that it cannot hold.
+    """
+    wanted = FIELDS_BY_HAND.get(field)
+    if wanted is None:
+        raise IndiceError(f"{field} cannot be written by hand.", reference="field-unknown")
+    if value is not None and (
+        type(value) is not wanted
+        or value in ("", [])
+        or (wanted is list and not all(isinstance(v, str) for v in value))
+    ):
+        raise IndiceError(
+            "This is no value for the field.",
+            hint="A year is a number; several names are parted by commas.",
+            reference="value-wrong",
+        )
+    if field == "year" and value is not None and not 1800 <= value <= 2200:
+        raise IndiceError("This is no year.", reference="value-wrong")
+    values = values_of(db, [entry.id]).get(entry.id, {}).get(field, [])
+    before = best_value(values)
+    db.execute(delete(Fact).where(Fact.entry_id == entry.id, Fact.field == field, Fact.origin == "hand"))
+    if value is not None:
+        db.add(Fact(entry_id=entry.id, field=field, origin="hand", value={"v": value}, locked=True))
+    change = FactChange(
+        entry_id=entry.id,
+        field=field,
+        before={"v": before.value} if before else {},
+        after={} if value is None else {"v": value},
+        by=by,
+    )
+    db.add(change)
+    db.flush()
+    refresh_shown(db, [entry.id])
+
+
+def entries_by_hand(db: Session, library_id: int) -> list[int]:
+    """Entries of a library of which a person wrote something."""
+    query = select(Fact.entry_id).join(Entry).where(Entry.library_id == library_id, Fact.origin == "hand").distinct()
+    return list(db.scalars(query))
+
+
+def choose_artwork(db: Session, artwork: Artwork) -> None:
+    """From now on this picture stands for its entry in its role."""
+    db.execute(
+        update(Artwork).where(Artwork.entry_id == artwork.entry_id, Artwork.role == artwork.role).values(chosen=False)
+    )
+    artwork.chosen = True
+    db.flush()

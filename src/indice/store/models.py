@@ -19,6 +19,7 @@ __all__ = [
     "Entry",
     "Excuse",
     "Fact",
+    "FactChange",
     "File",
     "Finding",
     "Folder",
@@ -274,6 +275,23 @@ class Artwork(Base):
     height: Mapped[int]
     blur: Mapped[str]
     """A tiny preview as a data URL, carried in lists."""
+    chosen: Mapped[bool] = mapped_column(default=False)
+    """Whether a person chose it: then nothing that is fetched later takes its place."""
+
+
+class FactChange(Base):
+    """What a person changed of an entry, and what was shown before."""
+
+    __tablename__ = "fact_change"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    field: Mapped[str]
+    before: Mapped[dict[str, Any]]
+    """`{"v": …}`."""
+    after: Mapped[dict[str, Any]]
+    """`{"v": …}`, or nothing when the person's word was taken back."""
+    by: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
 
 
 class Finding(Base):

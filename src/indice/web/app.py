@@ -15,6 +15,7 @@ from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
 from . import (
+    byhand,
     catalog,
     conventions,
     events,
@@ -78,6 +79,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         plans,
         conventions,
         intake,
+        byhand,
     ):
         app.register_blueprint(module.bp)
     _errors(app)

@@ -21,10 +21,22 @@ from ..store.catalog import (
     search_entries,
 )
 from ..store.entries import descendants, values_of
-from ..store.models import Entry, File, Library, Source
+from ..store.models import Entry, FactChange, File, Library, Source
+from .byhand import written_fields
 from .common import begin, card_of, cards_of, conventions_by_folder, file_out, iso, picture_out
 from .media import playable
-from .schemas import EntryOut, FactOut, FactValue, FoundOut, GridCell, GridRow, SearchQuery, Shelf
+from .schemas import (
+    ArtworkOut,
+    ChangeOut,
+    EntryOut,
+    FactOut,
+    FactValue,
+    FoundOut,
+    GridCell,
+    GridRow,
+    SearchQuery,
+    Shelf,
+)
 
 __all__ = ["bp"]
 
@@ -206,6 +218,18 @@ def read_entry(entry_id: int) -> EntryOut:
                 for file, _ in rows
             ],
             pictures=[p for picture in pictures if picture.role != "photo" and (p := picture_out(picture)) is not None],
+            artworks=[
+                ArtworkOut(id=p.id, role=p.role, origin=p.origin, chosen=p.chosen, picture=shown)
+                for p in pictures
+                if p.role != "photo" and (shown := picture_out(p)) is not None
+            ],
+            changes=[
+                ChangeOut(field=c.field, before=c.before.get("v"), after=c.after.get("v"), by=c.by, at=c.at.isoformat())
+                for c in db.scalars(
+                    select(FactChange).where(FactChange.entry_id == entry_id).order_by(FactChange.id.desc()).limit(40)
+                )
+            ],
+            editable=written_fields(entry.kind),
             backdrop=picture_out(backdrop),
             plays=_plays(db, entry, [file for file, _ in rows]),
             note=entry.note,

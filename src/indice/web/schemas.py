@@ -517,6 +517,26 @@ class Playable(BaseModel):
     audio: bool
 
 
+class ArtworkOut(BaseModel):
+    id: int
+    role: str
+    origin: str
+    chosen: bool
+    picture: Picture
+
+
+class ChangeOut(BaseModel):
+    field: str
+    before: Any
+    after: Any
+    by: str
+    at: str
+
+
+class FactIn(Asked):
+    value: Any = None
+
+
 class EntryOut(BaseModel):
     card: EntryCard
     library: str
@@ -526,6 +546,9 @@ class EntryOut(BaseModel):
     facts: list[FactOut]
     files: list[FileOut]
     pictures: list[Picture]
+    artworks: list[ArtworkOut]
+    changes: list[ChangeOut]
+    editable: list[str]
     backdrop: Picture | None
     plays: list[Playable]
     note: str

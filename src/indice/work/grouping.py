@@ -8,7 +8,7 @@ from sqlalchemy import select
 
 from ..core.grouping import FileView, group
 from ..store.database import Database
-from ..store.entries import apply_grouping, refresh_shown
+from ..store.entries import apply_grouping, entries_by_hand, refresh_shown
 from ..store.files import library_files
 from ..store.jobs import announce
 from ..store.models import Entry, File
@@ -45,5 +45,6 @@ def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = 
                     )
                 ),
             )
+            refresh_shown(db, entries_by_hand(db, library_id))
         announce(db, "catalog")
     return fresh

@@ -15,6 +15,7 @@ import StateSign from '@/parts/StateSign.vue'
 import EntryFiles from './EntryFiles.vue'
 import EpisodeGrid from './EpisodeGrid.vue'
 import FactList from './FactList.vue'
+import PictureShelf from './PictureShelf.vue'
 import TrackList from './TrackList.vue'
 
 const { t, locale } = useI18n()
@@ -104,7 +105,8 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
         <div v-else-if="entry.children.length" class="below" :class="{ wide: ['event', 'season'].includes(card.kind) }">
           <EntryTile v-for="child in entry.children" :key="child.id" :entry="child" :square="card.kind === 'artist' || card.kind === 'event' || card.kind === 'season'" />
         </div>
-        <FactList v-if="entry.facts.length" :facts="entry.facts" />
+        <FactList v-if="entry.facts.length" :entry-id="id" :facts="entry.facts" :editable="entry.editable" :changes="entry.changes" />
+        <PictureShelf v-if="entry.artworks.length || ['movie', 'series', 'album', 'artist'].includes(entry.card.kind)" :entry-id="id" :kind="entry.card.kind" :artworks="entry.artworks" />
         <EntryFiles v-if="entry.files.length" :files="entry.files" />
         <p v-if="!entry.files.length && card.kind === 'episode'" class="soft">{{ t('page.noFile') }}</p>
       </section>

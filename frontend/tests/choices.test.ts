@@ -1,0 +1,31 @@
+import { describe, expect, it } from 'vitest'
+import type { Finding } from '@/api/client'
+import { followers, useChoices } from '@/composables/useChoices'
+
+const finding: Finding = {
+  id: 7, check: 'loose-film', severity: 'advice', library_id: 1, path: 'a.mkv', message: '', fix: 'A (1990)/A (1990).mkv', fix_kind: 'safe', missing: [],
+  moves: [{ before: 'a.mkv', after: 'A (1990)/A (1990).mkv' }, { before: 'a.en.srt', after: 'A (1990)/A (1990).en.srt' }, { before: 'poster.jpg', after: 'A (1990)/poster.jpg' }],
+}
+
+describe('what belongs to a file', () => {
+  it('follows the name that a person wrote', () => {
+    expect(followers(finding.moves, 'Kids/Ada (1990)/Ada (1990).mkv')).toEqual({
+      'a.mkv': 'Kids/Ada (1990)/Ada (1990).mkv', 'a.en.srt': 'Kids/Ada (1990)/Ada (1990).en.srt', 'poster.jpg': 'Kids/Ada (1990)/poster.jpg',
+    })
+  })
+  it('stays where no name is proposed', () => expect(followers([{ before: 'a', after: null }], 'b')).toEqual({}))
+})
+
+describe('choices', () => {
+  it('are kept until they are cleared', () => {
+    const choices = useChoices()
+    choices.set(finding, 'skip')
+    expect(choices.of(finding)).toBe('skip')
+    choices.write(finding, 'Ada.mkv')
+    expect([choices.of(finding), choices.accepted.value, choices.after('a.mkv', 'x')]).toEqual(['accept', [7], 'Ada.mkv'])
+    choices.set(finding, undefined)
+    expect(choices.accepted.value).toEqual([])
+    choices.clear()
+    expect(choices.after('a.mkv', 'x')).toBe('x')
+  })
+})

@@ -1,0 +1,102 @@
+"""What a person writes and chooses on an entry's page: facts, which are locked then, and pictures."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+from flask import g, request
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from ..disk.thumbnails import make_thumbnails
+from ..errors import IndiceError
+from ..store.entries import FIELDS_BY_HAND, add_artwork, choose_artwork, write_by_hand
+from ..store.jobs import announce
+from ..store.models import Artwork, Entry, Person
+from .common import begin, settings
+from .schemas import Done, FactIn
+
+__all__ = ["bp", "written_fields"]
+
+bp = APIBlueprint("byhand", __name__, url_prefix="/api", tag="Catalog")
+_ANY = frozenset(("movie", "series", "season", "episode", "artist", "album", "track", "event", "photo", "clip"))
+_WRITTEN = {
+    "original_title": frozenset(("movie", "series", "episode", "artist")),
+    "year": frozenset(("movie", "series", "album")),
+    "date": frozenset(("movie", "series", "episode", "album")),
+    "plot": frozenset(("movie", "series", "episode", "artist")),
+    "tagline": frozenset(("movie",)),
+    "genres": frozenset(("movie", "series", "album", "artist")),
+    "directors": frozenset(("movie", "episode")),
+    "cast": frozenset(("movie", "series", "episode")),
+    "artist": frozenset(("album", "track")),
+    "rating": frozenset(("movie", "series")),
+    "set": frozenset(("movie",)),
+}
+"""Fields that make sense for some kinds of entries only."""
+MOST_PICTURE_BYTES = 30_000_000
+
+
+def written_fields(kind: str) -> list[str]:
+    """Fields that a person may write of an entry of a kind."""
+    return [name for name in FIELDS_BY_HAND if kind in _WRITTEN.get(name, _ANY)]
+
+
+def _entry_at(db: Session, entry_id: int) -> Entry:
+    entry = db.get(Entry, entry_id)
+    if entry is None:
+        raise IndiceError(
+            "There is no such entry.", hint="It may have been removed by a scan.", reference="entry-unknown", status=404
+        )
+    return entry
+
+
+@bp.put("/entries/<int:entry_id>/facts/<field>")
+@bp.input(FactIn, arg_name="body")
+@bp.output(Done)
+def write_fact(entry_id: int, field: str, body: FactIn) -> Done:
+    """Write a field by hand; it is locked. No value takes one's own word back."""
+    with begin() as db:
+        entry = _entry_at(db, entry_id)
+        person = db.get(Person, g.person_id)
+        write_by_hand(db, entry, field, body.value, by=person.name if person else "")
+        announce(db, "catalog")
+    return Done()
+
+
+@bp.post("/artworks/<int:artwork_id>/choose")
+@bp.output(Done)
+def choose_picture(artwork_id: int) -> Done:
+    """Choose the picture that stands for an entry; nothing that is fetched later takes its place."""
+    with begin() as db:
+        artwork = db.get(Artwork, artwork_id)
+        if artwork is None:
+            raise IndiceError("This picture is gone.", reference="artwork-unknown", status=404)
+        choose_artwork(db, artwork)
+        announce(db, "catalog")
+    return Done()
+
+
+@bp.post("/entries/<int:entry_id>/artworks")
+@bp.output(Done)
+def upload_picture(entry_id: int) -> Done:
+    """Upload a picture of one's own for an entry and choose it: a file field `picture`, and `role`."""
+    request.max_content_length = MOST_PICTURE_BYTES
+    role = request.form.get("role", "")
+    file = request.files.get("picture")
+    if role not in ("poster", "backdrop", "cover", "portrait", "thumb") or file is None:
+        raise IndiceError("Send a picture and its role.", reference="picture-missing")
+    try:
+        made = make_thumbnails(settings().home, file.stream.read(MOST_PICTURE_BYTES))
+    except ValueError as error:
+        raise IndiceError(str(error), hint="Send a JPEG, PNG or WebP.", reference="picture-wrong") from error
+    with begin() as db:
+        _entry_at(db, entry_id)
+        add_artwork(
+            db, entry_id, role, "hand", digest=made.digest, width=made.width, height=made.height, blur=made.blur
+        )
+        artwork = db.scalars(
+            select(Artwork).where(Artwork.entry_id == entry_id, Artwork.role == role, Artwork.origin == "hand")
+        ).one()
+        choose_artwork(db, artwork)
+        announce(db, "catalog")
+    return Done()
