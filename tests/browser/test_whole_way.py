@@ -320,6 +320,57 @@ def test_a_wrong_profile_is_told_where_it_was_typed(browser: webdriver.Chrome, a
     see(browser, "form.adding [role=alert]", "no valid TOML")
 
 
+def open_film(browser: webdriver.Chrome, address: str, title: str) -> None:
+    """The page of a film, by the search box for everything."""
+    browser.get(f"{address}/catalog/films")
+    link = wait(
+        browser,
+        lambda b: [a for a in b.find_elements(By.CSS_SELECTOR, "a[href*='/catalog/entry/']") if title in a.text],
+    )
+    browser.get(link[0].get_attribute("href"))
+    see(browser, "h1", title)
+
+
+def test_a_field_is_written_locked_and_survives_a_new_match(browser: webdriver.Chrome, address: str) -> None:
+    open_film(browser, address, "Winter Ledger")
+    row = see(browser, ".facts tr", "genre")
+    row = next(r for r in browser.find_elements(By.CSS_SELECTOR, ".facts tr") if r.text.startswith("genre"))
+    browser.execute_script("arguments[0].click()", row.find_element(By.CSS_SELECTOR, ".pen"))
+    field = see(browser, ".edit input")
+    field.send_keys(Keys.CONTROL, "a")
+    field.send_keys("Ledger drama, Snow", Keys.ENTER)
+    see(browser, ".facts .lock")
+    next(b for b in browser.find_elements(By.CSS_SELECTOR, ".acts .link") if b.text.startswith("Fetch")).click()
+    see(browser, ".el-message", "Fetched again")
+    open_film(browser, address, "Winter Ledger")
+    see(browser, ".facts", "Ledger drama, Snow")
+    see(browser, ".facts details", "1 change by hand")
+
+
+def test_a_picture_is_chosen(browser: webdriver.Chrome, address: str) -> None:
+    open_film(browser, address, "La Casa de las Mareas")
+    pictures = wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, ".picture"))
+    assert len(pictures) >= 2
+    other = next(p for p in pictures if p.get_attribute("aria-pressed") == "false")
+    browser.execute_script("arguments[0].click()", other)
+    see(browser, ".picture .stamp", "CHOSEN")
+    assert len(browser.find_elements(By.CSS_SELECTOR, ".picture .stamp")) == 1
+
+
+def test_a_wrong_match_is_mended_from_its_page(browser: webdriver.Chrome, address: str) -> None:
+    open_film(browser, address, "Tin Orchard")
+    where = browser.current_url
+    next(b for b in browser.find_elements(By.CSS_SELECTOR, "button.link") if "something else" in b.text).click()
+    see(browser, "h1", "Tin Orchard")
+    wait(browser, lambda b: "/matches" in b.current_url)
+    wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, "th, .candidate"))
+    keys(browser, "n")
+    see(browser, ".done", "Tin Orchard")
+    keys(browser, "u")
+    browser.get(where)
+    see(browser, "h1", "Tin Orchard")
+
+
 @pytest.mark.parametrize(
     "place", ["today", "folders", "names", "matches", "catalog/films", "catalog/music", "catalog/photos", "house"]
 )

@@ -58,7 +58,8 @@ class SourceClient:
         self._key = key
         kept: dict[str, dict[str, Any]] = {}
         self._recall: Answers = recall or (lambda _: kept)
-        self._remember = remember or kept.update
+        self._keep = remember
+        self._kept = kept
         self._sleep = sleep
         self._http = httpx.Client(
             timeout=httpx.Timeout(20.0, connect=5.0),
@@ -168,7 +169,10 @@ class SourceClient:
         for start in range(0, len(missing), size):
             fresh = dict(ask(missing[start : start + size]))
             answers |= fresh
-            self._remember({prints[index]: answer for index, answer in fresh.items()})
+            named = {prints[index]: answer for index, answer in fresh.items()}
+            self._kept.update(named)
+            if self._keep is not None:
+                self._keep(named)
         return [answers.get(index, {}) for index in range(len(questions))]
 
     def reconcile(self, queries: Sequence[Query]) -> list[list[dict[str, Any]]]:

@@ -150,6 +150,21 @@ def decide(entry_id: int, body: TakeIn) -> Done:
     return Done()
 
 
+@bp.post("/entries/<int:entry_id>/refresh")
+@bp.output(Done)
+def fetch_again(entry_id: int) -> Done:
+    """Ask the source again for what it says of a settled entry; what a person wrote or chose stays."""
+    with begin() as db:
+        entry = _entry(db, entry_id)
+        source = db.get(Source, entry.source_id) if entry.source_id else None
+        external_id, by = entry.external_id, entry.decided_by
+    if source is None or external_id is None:
+        raise IndiceError("No source is known for it.", hint="Decide first what it is.", reference="entry-unsettled")
+    with client_for(database(), source, fresh=True) as client:
+        _fetch(database(), client, adopt(database(), client, source, entry_id, external_id, by=by or "automatic"))
+    return Done()
+
+
 class _Silent(Progress):
     """Progress of something that a person waits for: nobody is told."""
 

@@ -45,14 +45,14 @@ class Asked:
     evidence: Evidence
 
 
-def client_for(database: Database, source: rows.Source) -> SourceClient:
-    """A client of a source, with its key and its remembered answers."""
+def client_for(database: Database, source: rows.Source, *, fresh: bool = False) -> SourceClient:
+    """A client of a source, with its key and its remembered answers; a `fresh` one remembers only what it asks itself."""
     with database.begin() as db:
         key = key_of(db, source.name)
     return SourceClient(
         parse_profile(source.profile),
         key=key,
-        recall=lambda asked: recall(database, source.id, asked),
+        recall=None if fresh else lambda asked: recall(database, source.id, asked),
         remember=lambda answers: remember(database, source.id, answers),
     )
 

@@ -62,6 +62,14 @@ const undoing = useMutation({
   },
   onError: (reason: Error) => ElMessage({ message: reason.message, type: 'warning' }),
 })
+const fetching = useMutation({
+  mutationFn: () => ask(api.POST('/api/entries/{entry_id}/refresh', { params: { path: { entry_id: id.value } } })),
+  onSuccess: async () => {
+    ElMessage({ message: t('page.fetched'), type: 'info' })
+    await client.invalidateQueries()
+  },
+  onError: (reason: Error) => ElMessage({ message: reason.message, type: 'warning' }),
+})
 const searching = useMutation({
   mutationFn: async () => {
     if (!entry.value?.candidates) await ask(api.POST('/api/entries/{entry_id}/candidates', { params: { path: { entry_id: id.value } }, body: { words: card.value?.title ?? '' } }))
@@ -88,6 +96,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
         </dl>
         <p class="acts">
           <button v-if="['movie', 'series', 'album'].includes(card.kind)" class="link" :disabled="searching.isPending.value" @click="searching.mutate()">{{ card.state === 'waiting' ? t('page.decide') : t('page.something') }}</button>
+          <button v-if="entry.source && ['movie', 'series', 'album'].includes(card.kind)" class="link" :disabled="fetching.isPending.value" @click="fetching.mutate()">{{ t('page.fetch') }}</button>
           <button v-if="entry.decided_by" class="link" @click="undoing.mutate()">{{ t('page.undo') }}</button>
         </p>
       </aside>

@@ -10,7 +10,9 @@ const { t, te } = useI18n()
 const client = useQueryClient()
 const error = ref<Error>()
 const own = computed(() => ({ album: 'cover', artist: 'portrait', episode: 'thumb' })[props.kind] ?? 'poster')
-const shown = computed(() => props.artworks.filter((picture) => picture.role !== 'photo'))
+const ROLES = ['poster', 'cover', 'portrait', 'thumb', 'backdrop']
+const rank = (role: string) => (ROLES.includes(role) ? ROLES.indexOf(role) : ROLES.length)
+const shown = computed(() => props.artworks.filter((picture) => picture.role !== 'photo').sort((one, other) => rank(one.role) - rank(other.role)))
 const first = (picture: Artwork) => picture.chosen || (!shown.value.some((p) => p.role === picture.role && p.chosen) && shown.value.find((p) => p.role === picture.role)?.id === picture.id)
 const origin = (text: string) => (text.startsWith('source:') ? text.slice(7) : te(`origin.${text}`) ? t(`origin.${text}`) : text)
 async function attempt(work: () => Promise<unknown>): Promise<void> {

@@ -61,9 +61,9 @@ async function signOut(): Promise<void> {
         <div v-for="library in libraries?.libraries ?? []" :key="library.id" class="library">
           <div class="what">
             <b>{{ library.name }}</b> <span class="soft">{{ t(`kind.${library.kind}`) }}, {{ library.language }}{{ library.country ? '-' + library.country : '' }}</span>
-            <label class="follows">{{ t('house.follows') }} <select :value="library.convention" @change="follow(library, $event)"><option v-for="c in conventions?.conventions ?? []" :key="c.name">{{ c.name }}</option></select></label>
             <span v-for="folder in library.folders" :key="folder.id" class="mono folder" :class="{ away: folder.state === 'away' }">{{ folder.path }}<em v-if="folder.problem"> {{ folder.problem }}</em></span>
           </div>
+          <label class="follows">{{ t('house.follows') }} <select :value="library.convention" @change="follow(library, $event)"><option v-for="c in conventions?.conventions ?? []" :key="c.name">{{ c.name }}</option></select></label>
           <div class="numbers"><StateBar :states="library.states" /><span class="mono faint">{{ bytes(library.size_bytes, locale) }}, {{ library.scanned_at ? t('house.scanned', { date: moment(library.scanned_at, locale) }) : t('house.never') }}</span></div>
           <span class="acts"><button class="link" @click="scanning.mutate(library.id)">{{ t('house.scan') }}</button><button v-if="!['photos', 'home-videos'].includes(library.kind)" class="link" @click="matching.mutate(library.id)">{{ t('house.match') }}</button><button class="link" @click="forget(library)">{{ t('house.forget') }}</button></span>
         </div>
@@ -89,12 +89,12 @@ section + section, :deep(section) { margin-top: 28px; }
 section:first-of-type { margin-top: 0; }
 .head, :deep(.head) { display: flex; align-items: center; justify-content: space-between; min-height: 34px; margin-bottom: 8px; }
 .adding { padding: 16px; margin-bottom: 14px; }
-.library { display: grid; grid-template-columns: minmax(0, 1fr) 250px 176px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
+.library { display: grid; grid-template-columns: minmax(0, 1fr) 180px 250px 176px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
 .library:last-child { border: 0; }
 .library b { font: 700 14.5px var(--serif); }
 .folder { display: block; color: var(--ink-soft); overflow-wrap: anywhere; }
 .folder em { color: var(--stamp); font: 12.5px var(--sans); }
-.follows { display: inline-flex; gap: 5px; align-items: center; margin-inline-start: 14px; font-size: 12.5px; color: var(--ink-soft); }
+.follows { display: inline-flex; gap: 5px; align-items: center; font-size: 12.5px; color: var(--ink-soft); }
 .follows select { font: inherit; color: var(--ink); background: var(--card); border: 1px solid var(--rule); border-radius: 3px; padding: 1px 3px; }
 .conv { margin-inline: auto 16px; }
 .numbers { display: flex; flex-direction: column; gap: 5px; font-size: 12px; }

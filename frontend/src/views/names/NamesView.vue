@@ -170,5 +170,5 @@ aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .foot kbd { margin-inline-start: 4px; }
 .keys { margin-inline-start: auto; font-size: 12.5px; color: var(--ink-soft); }
 .keys kbd { margin-inline: 8px 2px; }
-@media (max-width: 860px) { .names { grid-template-columns: 1fr; } aside { border: 0; border-bottom: 1px solid var(--rule); padding: 8px 0; } .main { padding: 12px 12px 0; } .foot { margin: 12px -12px 0; } .keys { display: none; } }
+@media (max-width: 860px) { .names { grid-template-columns: 1fr; } aside { display: flex; overflow-x: auto; border: 0; border-bottom: 1px solid var(--rule); padding: 4px 8px; } aside .label { display: none; } aside .row { width: auto; flex: none; white-space: nowrap; border: 0; border-bottom: 3px solid transparent; padding: 6px 10px; } aside .row.at { border-bottom-color: var(--accent); } .main { padding: 12px 12px 0; min-height: calc(100vh - 150px); } .foot { margin: 12px -12px 0; } .keys { display: none; } }
 </style>
