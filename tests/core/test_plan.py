@@ -106,3 +106,47 @@ def test_what_is_tidy_stays() -> None:
         ],
     )
     assert as_it_should_be(listing) == ()
+
+
+def test_what_goes_beside_is_called_as_the_convention_says() -> None:
+    names = [
+        "Harbour Glass (1987)/Harbour Glass (1987).mkv",
+        "Harbour Glass (1987)/Harbour.Glass.1987.English.forced.srt",
+        "Harbour Glass (1987)/Harbour Glass (1987)-poster.jpg",
+        "Harbour Glass (1987)/Subs/2_German.srt",
+        "Harbour Glass (1987)/Bloopers/on the pier.mp4",
+        "Harbour Glass (1987)/one.srt",
+    ]
+    assert dict(as_it_should_be(listing_of("movies", names))) == {
+        names[1]: "Harbour Glass (1987)/Harbour Glass (1987).en.forced.srt",
+        names[2]: "Harbour Glass (1987)/poster.jpg",
+        names[3]: "Harbour Glass (1987)/Harbour Glass (1987).de.srt",
+    }
+    flat = dict(as_it_should_be(listing_of("movies", names, convention="Flat")))
+    assert flat[names[0]] == "Harbour Glass (1987).mkv"
+    assert flat[names[2]] == "Harbour Glass (1987)-poster.jpg"
+    assert flat[names[4]] == "Harbour Glass (1987) - on the pier bloopers.mp4"
+
+
+def test_two_that_would_get_one_name_keep_their_endings() -> None:
+    names = [
+        "Salt Row (1991)/Salt Row (1991).mkv",
+        "Salt Row (1991)/Salt Row (1991).eng.srt",
+        "Salt Row (1991)/Salt Row (1991).english.srt",
+    ]
+    assert as_it_should_be(listing_of("movies", names)) == ()
+
+
+def test_bringing_into_form_twice_changes_nothing_more() -> None:
+    names = [
+        "harbour.glass.1987.1080p.mkv",
+        "harbour.glass.1987.1080p.eng.srt",
+        "Salt Row/Salt Row (1991).avi",
+        "Salt Row/folder.jpg",
+        "Salt Row/Trailers/first trailer.mp4",
+    ]
+    for convention in ("Roomy", "Flat", "Careful", "Shoebox"):
+        moved = dict(as_it_should_be(listing_of("movies", names, convention=convention)))
+        after = [moved.get(name, name) for name in names]
+        again = as_it_should_be(listing_of("movies", after, convention=convention))
+        assert again == (), convention

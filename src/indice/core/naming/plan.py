@@ -7,11 +7,12 @@ from __future__ import annotations
 
 import unicodedata
 from collections import Counter
-from collections.abc import Callable, Collection, Iterable, Iterator
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 
+from ..reading.work import folder_role
 from .belongings import with_belongings
-from .listing import MAINS, Listing
+from .listing import MAINS, Item, Listing
 
 __all__ = ["Conflict", "Plan", "Step", "as_it_should_be", "make_plan"]
 
@@ -173,8 +174,45 @@ def as_it_should_be(listing: Listing, *, paths: Collection[str] | None = None) -
         if item.kind not in MAINS or (paths is not None and item.path not in paths) or item.problem:
             continue
         after = listing.tidy(item)
-        if after is not None and after != item.path:
+        if after is not None:
             moves.append((item.path, after))
-        elif after is not None:
-            moves.append((item.path, item.path))
-    return tuple((before, after) for before, after in with_belongings(listing, moves) if before != after)
+    found = dict(with_belongings(listing, moves))
+    found |= _beside(listing, found)
+    return tuple((before, after) for before, after in found.items() if before != after)
+
+
+def _beside(listing: Listing, moves: Mapping[str, str]) -> dict[str, str]:
+    """Subtitles, extras and pictures of films, and subtitles of episodes, as the convention's own templates call them.
+
+    Where two files would get one name, both keep the ending that they have.
+    """
+    wanted: dict[str, str] = {}
+    for item in listing.items:
+        if item.kind not in ("subtitle", "extra", "artwork", "lyrics"):
+            continue
+        owner = _owner(listing, item)
+        if owner is None or owner.path not in moves or (item.kind == "subtitle" and not item.reading.get("language")):
+            continue
+        if owner.kind != "movie" and item.kind in ("artwork", "extra"):
+            continue
+        main = moves[owner.path]
+        main = main[: len(main) - len(owner.extension) - 1] if owner.extension else main
+        path = listing.convention.path(item.kind, {**item.reading, "main": main}, item.extension, original=item.stem)
+        if path is not None:
+            wanted[item.path] = path
+    counts = Counter(_fold(path) for path in wanted.values())
+    return {before: after for before, after in wanted.items() if counts[_fold(after)] == 1}
+
+
+def _owner(listing: Listing, item: Item) -> Item | None:
+    """The main file that a side file goes by: the one whose name it carries, else the only film of its folder."""
+    folder = item.folder
+    mains = [other for other in listing.by_folder.get(folder, ()) if other.kind in MAINS]
+    named = [other for other in mains if item.name.startswith(other.stem)]
+    if named:
+        return max(named, key=lambda other: len(other.stem))
+    while folder and folder_role(folder.rpartition("/")[2]) in ("extra", "subs"):
+        folder = folder.rpartition("/")[0]
+        mains = [other for other in listing.by_folder.get(folder, ()) if other.kind in MAINS]
+    films = [other for other in mains if other.kind == "movie"]
+    return films[0] if len(films) == len(mains) == 1 and listing.home(films[0]) == folder else None
