@@ -347,7 +347,11 @@ def _unneeded(item: Item, films: list[Item], clutter: dict[str, dict[str, object
         other
         for other in films
         if other is not item
-        and letters(str(other.reading.get("title"))) == letters(str(item.reading.get("title")))
+        and other.kind == item.kind
+        and (
+            item.kind == "episode"
+            or letters(str(other.reading.get("title"))) == letters(str(item.reading.get("title")))
+        )
         and all(other.reading.get(name) == item.reading.get(name) for name in ("season", "episodes", "part", "edition"))
     ]
     if twins and "release" not in own:

@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
+from ...reading.places import is_sorting
 from ..listing import MAINS, Item, Listing
 
 __all__ = ["MAINS", "Check", "Finding", "Hit", "Item", "Listing", "Move", "check", "shared"]
@@ -103,12 +104,22 @@ def check(
 def shared(
     hits: Mapping[str, Hit], listing: Listing, peers: Callable[[Item], bool], *, message: str, least: int = 2
 ) -> Iterator[Hit]:
-    """Hits by path of a file; what all peers of a folder share becomes one hit on the folder, the files in `also`."""
+    """Hits by path of a file; what all peers of a folder share becomes one hit on the folder, the files in `also`.
+
+    Films in a folder that only sorts share nothing but the place.
+    """
     by_folder: dict[str, list[Hit]] = defaultdict(list)
     for path, hit in hits.items():
         by_folder[path.rpartition("/")[0]].append(hit)
     for folder, here in sorted(by_folder.items()):
-        if len(here) >= least and folder and len(here) == sum(map(peers, listing.by_folder.get(folder, ()))):
+        films = any(item.kind == "movie" for item in listing.by_folder.get(folder, ()))
+        sorts = films and (is_sorting(folder.rpartition("/")[2]) or folder in listing.sorting_folders)
+        if (
+            len(here) >= least
+            and folder
+            and not sorts
+            and len(here) == sum(map(peers, listing.by_folder.get(folder, ())))
+        ):
             moves = tuple(move for hit in here for move in hit.moves)
             fix = here[0].fix if len(moves) == len(here) else None
             if fix is not None:
