@@ -197,7 +197,7 @@ def extension_wrong(listing: Listing) -> Iterator[Hit]:
 )
 def folder_empty(listing: Listing) -> Iterator[Hit]:
     """Nothing in it, or only litter or unfinished downloads; nested ones are one finding, on the outermost."""
-    full: set[str] = {""}
+    full: set[str] = {"", *listing.outside}
     for item in listing.items:
         if is_unfinished(item.name) or (item.kind == "other" and is_junk(item, listing)):
             continue
