@@ -25,10 +25,10 @@ watch(() => props.editing, async (editing) => {
   field.value?.focus()
   field.value?.setSelectionRange(text.value.lastIndexOf('/') + 1, end > 0 ? end : text.value.length)
 })
-function tail(path: string): string {
+/** A path without the finding's own folder, where the new one lies in it as well. */
+function tail(path: string, other: string): string {
   const { path: own } = props.finding
-  const base = own.endsWith('/') ? own : ''
-  return base && path.startsWith(base) ? path.slice(base.length) : path
+  return own.endsWith('/') && path.startsWith(own) && other.startsWith(own) ? path.slice(own.length) : path
 }
 </script>
 
@@ -41,7 +41,7 @@ function tail(path: string): string {
         <input ref="field" v-model="text" class="mono" :aria-label="t('names.newName')" spellcheck="false" @blur="emit('cancel')" />
       </form>
       <template v-else-if="moves.length">
-        <DiffName v-for="move in moves.slice(0, MOVES_SHOWN)" :key="move.before" :before="tail(move.before)" :after="tail(after(move.before, move.after ?? ''))" />
+        <DiffName v-for="move in moves.slice(0, MOVES_SHOWN)" :key="move.before" :before="tail(move.before, after(move.before, move.after ?? ''))" :after="tail(after(move.before, move.after ?? ''), move.before)" />
         <span v-if="moves.length > MOVES_SHOWN" class="faint">{{ t('names.more', { n: moves.length - MOVES_SHOWN }) }}</span>
       </template>
       <span v-else class="mono">{{ leaf }}</span>

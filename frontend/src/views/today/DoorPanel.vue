@@ -31,7 +31,7 @@ async function act(arrival: Arrival, how: 'file' | 'leave'): Promise<void> {
         <div class="what">
           <template v-if="arrival.state === 'proposed'"><DiffName v-for="move in arrival.moves.slice(0, SHOWN)" :key="move.before" :before="move.before" :after="move.after" /></template>
           <span v-else class="mono">{{ arrival.path }}</span>
-          <span class="soft">{{ [t(`door.${arrival.state}`), arrival.library && arrival.state === 'proposed' ? t('door.into', { library: arrival.library }) : ''].filter(Boolean).join(' ') }}, {{ t('door.files', arrival.files) }}, {{ bytes(arrival.size_bytes, locale) }}. {{ arrival.why }}</span>
+          <span class="soft">{{ [t(`door.${arrival.state}`), arrival.library && arrival.state === 'proposed' ? t('door.into', { library: arrival.library }) : ''].filter(Boolean).join(', ') }}, {{ t('door.files', arrival.files) }}, {{ bytes(arrival.size_bytes, locale) }}. {{ arrival.why }}</span>
         </div>
         <span v-if="arrival.state === 'proposed'" class="acts"><el-button size="small" type="primary" @click="act(arrival, 'file')">{{ t('door.file') }}</el-button><button class="link" @click="act(arrival, 'leave')">{{ t('door.leave') }}</button></span>
       </div>
