@@ -250,7 +250,7 @@ def _albums(maker: _Maker, count: int) -> tuple[Album, ...]:
         else f"The {maker.title().removeprefix('The ')}"
         if rng.random() < 0.3
         else f"{maker.word()} {maker.word()}"
-        for _ in range(count // 4)
+        for _ in range(count // 4 + 1)
     ]
     while len(made) < count:
         album_id, kind = f"{maker.prefix}a{len(made) + 1:05d}", rng.random()

@@ -270,12 +270,20 @@ def _ask_again(client: SourceClient, questions: Sequence[_Question]) -> None:
             question.results.setdefault(str(row["id"]), row)
 
 
+_PAIRS = (("II", "2"), ("III", "3"), ("IV", "4"), ("V", "5"), ("VI", "6"), ("VII", "7"), ("VIII", "8"), ("IX", "9"))
+_NUMERALS = {**dict(_PAIRS), **{number: roman for roman, number in _PAIRS}}
+"""A numeral at the end of a title → its other form."""
+
+
 def _other_words(evidence: Evidence) -> str | None:
-    """Another form of the title: a second title, the part before a colon or a dash, or its bare words."""
+    """Another form of the title: a second title, its numeral written otherwise, the part before a colon or a dash, or its bare words."""
     first = evidence.titles[0]
     for title in evidence.titles[1:]:
         if without_accents(title) != without_accents(first):
             return title
+    stem, _, sign = first.rpartition(" ")
+    if stem and sign.upper() in _NUMERALS:
+        return f"{stem} {_NUMERALS[sign.upper()]}"
     head = re.split(r"\s*[:–]\s+|\s+-\s+", first)[0]
     if len(head) > 3 and head != first:
         return head
