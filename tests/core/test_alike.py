@@ -6,7 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from indice.core.reading import read_path
-from indice.core.reading.alike import example_of, read_alike
+from indice.core.reading.alike import example_of, read_alike, read_plain_film
+from indice.core.reading.reader import read_in_full
 
 WORDS = (
     "Tin", "Whistle", "the", "of", "Part", "Web", "German", "Trailer", "Extended", "Night", "cut", "Live", "Remix", "Mono",
@@ -56,3 +57,26 @@ def test_plain_siblings_are_read_by_example() -> None:
     assert example is not None
     read = read_alike("Lantern Street (2011)/Season 01/Lantern Street - S01E02 - Long Night.mkv", example)
     assert read is not None and read.get("title") == "Long Night" and read.get("episodes") == [2]
+
+
+@given(
+    st.sampled_from(
+        ("", "Kids/", "Movies/A-F/", "Drama/Old/", "Ferry/", "Trailers/", "movies/", "Films/Series/", "Films/Photos/")
+    ),
+    titles,
+    st.integers(1925, 2030),
+    st.sampled_from((".mkv", ".mp4", ".en.srt", ".de.srt", ".srt", ".en.forced.srt")),
+    st.sampled_from(("poster.jpg", "backdrop.jpg", "folder.jpg", "")),
+)
+@settings(max_examples=800, deadline=None)
+def test_plain_films(above: str, title: str, year: int, ending: str, picture: str) -> None:
+    name = f"{title} ({year})"
+    path = f"{above}{name}/{picture or name + ending}"
+    plain = read_plain_film(path)
+    assert plain is None or plain == read_in_full(path, "movies"), path
+    assert read_path(path, "mixed") == read_in_full(path, "mixed"), path
+
+
+def test_a_plain_film_is_read_so() -> None:
+    for name in ("Long Night (1987).mkv", "Long Night (1987).en.srt", "poster.jpg"):
+        assert read_plain_film(f"Kids/Long Night (1987)/{name}") is not None

@@ -11,10 +11,10 @@ import re
 from dataclasses import dataclass
 
 from .model import Fact, Reading
-from .places import EXTRA_WORDS
+from .places import ARTWORK, EXTRA_WORDS, is_sorting
 from .words import FIRST
 
-__all__ = ["Example", "example_of", "read_alike"]
+__all__ = ["Example", "example_of", "read_alike", "read_plain_film"]
 
 _TITLE = r"(?P<title>[A-Z][a-z]+(?: (?:[A-Za-z][a-z]*|[A-Z]?[0-9]{1,3}))*)"
 _EPISODE = re.compile(
@@ -101,3 +101,36 @@ def _kind(match: re.Match[str]) -> str:
 
 def _is_innocent(title: str | None) -> bool:
     return title is None or _TOUCHY.isdisjoint(title.lower().split())
+
+
+_PLAIN_FILM = re.compile(
+    rf"(?P<above>(?:[^/]+/)*){_TITLE} \((?P<year>(?:19[3-9]|20[01])[0-9])\)/"
+    r"(?:(?P<own>(?P=title) \((?P=year)\))(?:\.(?:mkv|mp4|avi)|\.(?P<language>en|de|fr|es|it|nl)\.srt)|(?P<role>poster|backdrop)\.jpg)"
+)
+_TITLE_RULE = "what stands before the year and the technical words"
+_YEAR_RULE = "year in brackets"
+
+
+def read_plain_film(path: str) -> Reading | None:
+    """A film, a subtitle or a picture in a film's folder where folder and file say the same, else None.
+
+    Most files of a well-kept drive are so named; the full reading of them gives the same, which a test holds it to.
+    """
+    match = _PLAIN_FILM.fullmatch(path)
+    if match is None or not _is_innocent(match["title"]) or is_sorting(match["title"]):
+        return None
+    if match["above"] and not all(is_sorting(part) for part in match["above"][:-1].split("/")):
+        return None
+    title, year = match["title"], int(match["year"])
+    at = match.start("own") if match["own"] else match.start("title")
+    facts = {
+        "title": Fact(title, ((at, at + len(title)),), _TITLE_RULE),
+        "year": Fact(year, ((at + len(title) + 2, at + len(title) + 6),), _YEAR_RULE),
+    }
+    if match["role"]:
+        role = Fact(ARTWORK[match["role"]], (match.span("role"),), "name of an artwork")
+        return Reading("artwork", {"role": role, **facts})
+    if match["language"]:
+        language = Fact(match["language"], (match.span("language"),), "language in the name")
+        return Reading("subtitle", {"language": language, **facts})
+    return Reading("movie", facts)

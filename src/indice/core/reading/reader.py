@@ -9,6 +9,7 @@ import re
 import unicodedata
 from functools import lru_cache
 
+from .alike import read_plain_film
 from .model import Reading
 from .music import read_cover, read_track
 from .photos import is_camera_name, is_whole_camera_name, read_photo
@@ -16,7 +17,7 @@ from .places import EXTENSIONS, is_sorting
 from .video import artwork_role, extra_role, is_series_like, read_extra, read_side_file, read_video
 from .work import folder_role
 
-__all__ = ["family_of", "read_path"]
+__all__ = ["family_of", "read_in_full", "read_path"]
 
 LONGEST_NAME = 260
 """Letters of one name that are read: no file system keeps a longer one, and hostile names are made to be slow."""
@@ -111,6 +112,19 @@ def _composed(part: str) -> tuple[str, list[int]]:
 
 
 def _read(path: str, library: str) -> Reading:
+    films = library == "movies" or (library == "mixed" and _FILM_PLACE.match(path) is not None)
+    plain = read_plain_film(path) if films and path.endswith(_FILM_ENDINGS) else None
+    return plain if plain is not None else read_in_full(path, library)
+
+
+_FILM_PLACE = re.compile(r"(?:movies|films|feature films)/[^/]+/[^/]+$", re.IGNORECASE)
+
+
+_FILM_ENDINGS = (".mkv", ".mp4", ".avi", ".srt", "poster.jpg", "backdrop.jpg")
+
+
+def read_in_full(path: str, library: str) -> Reading:
+    """What a path in composed letters states, by the whole way."""
     *folders, name = path.split("/")
     family = family_of(name)
     if family == "other" or name.startswith("."):
