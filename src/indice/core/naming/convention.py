@@ -35,7 +35,6 @@ __all__ = [
     "safe_name",
     "shipped",
     "slot_of",
-    "tidy_path",
     "write_convention",
 ]
 
@@ -397,8 +396,3 @@ def shipped(name: str) -> Convention:
         raise ConventionError(f"No convention is called {name}. These ship: {', '.join(SHIPPED)}.")
     file = resources.files(__package__ or "").joinpath("conventions", f"{name.casefold()}.toml")
     return read_convention(file.read_text("utf-8"))
-
-
-def tidy_path(kind: str, facts: Mapping[str, Any], extension: str) -> str | None:
-    """The tidy path under the convention that a library has at first."""
-    return shipped("Roomy").path(kind, facts, extension)

@@ -8,7 +8,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterator
 
 from ..convention import safe_name
-from .model import MAINS, Hit, Item, Listing, check
+from .model import MAINS, Hit, Listing, check
 
 __all__ = ["case_clash", "character_unsafe", "name_encoding", "name_reserved", "name_too_long"]
 
@@ -236,8 +236,3 @@ def clashing_pairs(listing: Listing) -> frozenset[frozenset[str]]:
     return frozenset(
         frozenset((hit.path.rstrip("/"), other.rstrip("/"))) for hit in case_clash.find(listing) for other in hit.also
     )
-
-
-def item_at(listing: Listing, path: str) -> Item | None:
-    """The item of a path, or None."""
-    return next((item for item in listing.by_folder.get(path.rpartition("/")[0], ()) if item.path == path), None)
