@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from indice.core.reading import read_path
-from indice.core.reading.alike import example_of, read_alike, read_plain_film
+from indice.core.reading.alike import example_of, is_plain_folder, read_alike, read_plain_film
 from indice.core.reading.reader import read_in_full
+from indice.core.reading.work import read_work
 
 WORDS = (
     "Tin", "Whistle", "the", "of", "Part", "Web", "German", "Trailer", "Extended", "Night", "cut", "Live", "Remix", "Mono",
@@ -75,6 +77,32 @@ def test_plain_films(above: str, title: str, year: int, ending: str, picture: st
     plain = read_plain_film(path)
     assert plain is None or plain == read_in_full(path, "movies"), path
     assert read_path(path, "mixed") == read_in_full(path, "mixed"), path
+
+
+@given(titles, st.integers(1900, 2030), st.booleans())
+@settings(max_examples=500, deadline=None)
+def test_plain_folders(title: str, year: int, series: bool) -> None:
+    """What is taken for plain without being read states title and year, and nothing else."""
+    name = f"{title} ({year})"
+    if is_plain_folder(name):
+        work = read_work(name, episodes=series, folder=True)
+        assert (work.title and work.title[0], work.year and work.year[0]) == (title, year)
+        assert not work.technical
+
+
+@pytest.mark.parametrize(
+    ("name", "plain"),
+    [
+        ("Long Night (1987)", True),
+        ("Long Night", False),
+        ("Long Night Remux (1987)", False),
+        ("Long.Night (1987)", False),
+        ("Long Night (1987) [x]", False),
+        ("Étang (1994)", False),
+    ],
+)
+def test_is_plain_folder(name: str, plain: bool) -> None:
+    assert is_plain_folder(name) is plain
 
 
 def test_a_plain_film_is_read_so() -> None:

@@ -26,6 +26,7 @@ def film_place(folder: str) -> str:
 
 
 def films_by_place(listing: Listing) -> dict[str, list[Item]]:
+    """Folder that films count for → the films; kept as :attr:`.Listing.films_by_place`."""
     places: dict[str, list[Item]] = defaultdict(list)
     for item in listing.items:
         if item.kind == "movie" and listing.library in ("movies", "mixed"):
@@ -57,6 +58,8 @@ def several(films: list[Item]) -> list[Item]:
 
 def is_own(item: Item, folder: str) -> bool:
     """Whether a film is the one that its folder names."""
+    if f"{item.reading.get('title')} ({item.reading.get('year')})" == folder.rpartition("/")[2]:
+        return True  # letter for letter: nobody need read the folder's name
     above = said_by_folder(folder, series=False)
     if above.title is None or not item.reading.get("title"):
         return True
@@ -67,7 +70,7 @@ def is_own(item: Item, folder: str) -> bool:
 
 def sorting_folders(listing: Listing) -> frozenset[str]:
     """Folders that hold several films, loose or in folders of their own, but none that they are named after."""
-    places = films_by_place(listing)
+    places = listing.films_by_place
     below: dict[str, set[str]] = defaultdict(set)
     for place in places:
         while place:

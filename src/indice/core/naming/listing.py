@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
@@ -16,6 +17,13 @@ __all__ = ["MAINS", "Item", "Listing"]
 
 MAINS = frozenset(("movie", "episode", "track", "photo", "clip"))
 """Kinds that stand for themselves; everything else belongs to one of them."""
+
+
+_PLAIN_NAME = re.compile(
+    r"(?!con|prn|aux|nul|com|lpt)[a-z0-9](?:[a-z0-9 ()\[\]',&!_-]{0,120}[a-z0-9)\]])?(?:\.[a-z0-9]{1,8})?",
+    re.IGNORECASE | re.ASCII,
+)
+"""Holds no sign, word or byte that any system minds, and is not long."""
 
 
 @dataclass(slots=True, kw_only=True)
@@ -130,6 +138,40 @@ class Listing:
             own = bool(parts) and not is_sorting(parts[-1]) and (series or folder not in self.sorting_folders)
             self._homes[key] = folder if own else None
         return self._homes[key]
+
+    @cached_property
+    def films_by_place(self) -> dict[str, list[Item]]:
+        """Folder that films count for → the films, in the order of their paths; see :mod:`.filmfolders`."""
+        from .filmfolders import films_by_place
+
+        return films_by_place(self)
+
+    @cached_property
+    def names(self) -> list[tuple[str, str, bool]]:
+        """Path, name, and whether it is a folder, of all that has a name."""
+        folders = [(folder, folder.rpartition("/")[2], True) for folder in sorted(self.all_folders)]
+        return [*folders, *((item.path, item.name, False) for item in self.items)]
+
+    @cached_property
+    def odd_names(self) -> list[tuple[str, str, bool]]:
+        """Those of :attr:`names` that are more than plain letters, figures and spaces: no other can hold a bad sign."""
+        return [node for node in self.names if _PLAIN_NAME.fullmatch(node[1]) is None]
+
+    @cached_property
+    def followers(self) -> dict[str, str]:
+        """Path of a subtitle, a picture … → the main file beside it whose name it begins with."""
+        found: dict[str, str] = {}
+        for items in self.by_folder.values():
+            mains = [item for item in items if item.kind in MAINS and item.kind not in ("photo", "clip")]
+            if not mains or len(mains) == len(items):
+                continue
+            for item in items:
+                if item.kind in MAINS:
+                    continue
+                owner = max((m for m in mains if item.name.startswith(m.stem)), key=lambda m: len(m.stem), default=None)
+                if owner is not None:
+                    found[item.path] = owner.path
+        return found
 
     @cached_property
     def sorting_folders(self) -> frozenset[str]:

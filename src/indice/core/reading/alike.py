@@ -14,7 +14,7 @@ from .model import Fact, Reading
 from .places import ARTWORK, EXTRA_WORDS, is_sorting
 from .words import FIRST
 
-__all__ = ["Example", "example_of", "read_alike", "read_plain_film"]
+__all__ = ["Example", "example_of", "is_plain_folder", "read_alike", "read_plain_film"]
 
 _TITLE = r"(?P<title>[A-Z][a-z]+(?: (?:[A-Za-z][a-z]*|[A-Z]?[0-9]{1,3}))*)"
 _EPISODE = re.compile(
@@ -101,6 +101,18 @@ def _kind(match: re.Match[str]) -> str:
 
 def _is_innocent(title: str | None) -> bool:
     return title is None or _TOUCHY.isdisjoint(title.lower().split())
+
+
+_PLAIN_FOLDER = re.compile(rf"{_TITLE} \((?:19[3-9]|20[01])[0-9]\)")
+
+
+def is_plain_folder(name: str) -> bool:
+    """Whether a folder is called `Title (Year)` and nothing in it could be read as anything else.
+
+    Then a film's or a series' folder states title and year and no technical word, and need not be read to know that.
+    """
+    match = _PLAIN_FOLDER.fullmatch(name)
+    return match is not None and _is_innocent(match["title"])
 
 
 _PLAIN_FILM = re.compile(

@@ -6,10 +6,11 @@ import re
 from collections import defaultdict
 from collections.abc import Iterator
 
+from ...reading.alike import is_plain_folder
 from ...reading.places import is_sorting
 from ...reading.scan import without_accents
 from ...reading.work import folder_role, read_work
-from ..filmfolders import film_place, films_by_place, is_own, is_same_film, said_by_folder, several
+from ..filmfolders import film_place, is_own, is_same_film, said_by_folder, several
 from ..likeness import is_same_title, letters
 from .model import Hit, Item, Listing, Move, check, shared
 
@@ -49,7 +50,7 @@ def loose_film(listing: Listing) -> Iterator[Hit]:
     """A film in the library's top folder or in one that only sorts; its parts and versions are one finding."""
     if not listing.convention.films_have_folders:
         return
-    for place, films in sorted(films_by_place(listing).items()):
+    for place, films in sorted(listing.films_by_place.items()):
         if _is_folder_of_one(listing, place):
             continue
         for first in several(films):
@@ -96,7 +97,7 @@ def year_missing(listing: Listing) -> Iterator[Hit]:
             yield Hit(place, "The name has no year. Add it in round brackets after the title.")
             continue
         folder = place.rstrip("/")
-        if said_by_folder(folder, series=series).year is not None:
+        if is_plain_folder(folder.rpartition("/")[2]) or said_by_folder(folder, series=series).year is not None:
             continue
         if not years:
             yield Hit(place, "The folder's name has no year. Add it in round brackets after the title.")
@@ -119,7 +120,7 @@ def year_missing(listing: Listing) -> Iterator[Hit]:
 )
 def folder_disagrees(listing: Listing) -> Iterator[Hit]:
     """Two statements of title or year that differ; silence and spelling are no disagreement."""
-    crowded = {place for place, films in films_by_place(listing).items() if len(several(films)) > 1}
+    crowded = {place for place, films in listing.films_by_place.items() if len(several(films)) > 1}
     hits: dict[str, Hit] = {}
     for item in listing.items:
         if item.kind not in ("movie", "episode") or (item.kind == "episode" and listing.library == "movies"):
@@ -142,10 +143,13 @@ def folder_disagrees(listing: Listing) -> Iterator[Hit]:
 
 def _disagreement(item: Item, folder: str) -> str | None:
     series = item.kind == "episode"
+    years = _YEAR.findall(item.name)
+    name = folder.rpartition("/")[2]
+    if item.stem == name or (item.stem.startswith(f"{name} - ") and len(years) <= 1):
+        return None
     above = said_by_folder(folder, series=series)
     if above.title is None:
         return None
-    years = _YEAR.findall(item.name)
     if item.stem.startswith(str(above.title[0])) and (above.year is None or set(years) <= {str(above.year[0])}):
         rest = item.stem[len(str(above.title[0])) :].lstrip()
         if not rest or not rest[0].isdigit():
@@ -180,7 +184,7 @@ def several_films(listing: Listing) -> Iterator[Hit]:
     """A film's folder that holds another film as well; folders that only sort are no film's folder."""
     if not listing.convention.films_have_folders:
         return
-    for place, films in sorted(films_by_place(listing).items()):
+    for place, films in sorted(listing.films_by_place.items()):
         here = [item for item in films if film_place(item.folder) == place]
         if not _is_folder_of_one(listing, place) or len(several(here)) < 2:
             continue
@@ -216,7 +220,7 @@ def _rest_words(item: Item) -> frozenset[str]:
 )
 def versions_unlabelled(listing: Listing) -> Iterator[Hit]:
     """Two files of one film in one folder with no label, part or technical word to tell them apart."""
-    for place, films in sorted(films_by_place(listing).items()):
+    for place, films in sorted(listing.films_by_place.items()):
         if not _is_folder_of_one(listing, place):
             continue
         alike: dict[tuple[frozenset[str], int | None], list[Item]] = defaultdict(list)
@@ -372,7 +376,7 @@ def _cluttered_folders(listing: Listing, hits: dict[str, Hit]) -> Iterator[Hit]:
             if folder is not None:
                 homes[folder, item.kind == "episode"].append(item)
     for (folder, series), items in sorted(homes.items()):
-        if any(item.path in hits for item in items):
+        if is_plain_folder(folder.rpartition("/")[2]) or any(item.path in hits for item in items):
             continue
         work = said_by_folder(folder, series=series)
         words = [work.technical[name][0] for name in _CLUTTER if name in work.technical]

@@ -8,7 +8,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterator
 
 from ..convention import safe_name
-from .model import MAINS, Hit, Listing, check
+from .model import Hit, Listing, check
 
 __all__ = ["case_clash", "character_unsafe", "name_encoding", "name_reserved", "name_too_long"]
 
@@ -17,14 +17,6 @@ _SPACE_BEFORE_EXTENSION = re.compile(r"\s\.[A-Za-z0-9]{1,8}$")
 _RESERVED = re.compile(r"(?:con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³])\s*(?:\..*)?", re.IGNORECASE | re.DOTALL)
 LONGEST_PATH = 240
 LONGEST_NAME_BYTES = 255
-
-
-def _nodes(listing: Listing) -> Iterator[tuple[str, str, bool]]:
-    """Path, name, and whether it is a folder, of all that has a name."""
-    for folder in sorted(listing.all_folders):
-        yield folder, folder.rpartition("/")[2], True
-    for item in listing.items:
-        yield item.path, item.name, False
 
 
 def _renamed(listing: Listing, path: str, name: str, is_folder: bool) -> tuple[str, tuple[tuple[str, str], ...]]:
@@ -41,30 +33,13 @@ def _renamed(listing: Listing, path: str, name: str, is_folder: bool) -> tuple[s
 def _bad_names(
     listing: Listing, is_bad: Callable[[str, bool], bool], mend: Callable[[str, bool], str], message: str
 ) -> Iterator[Hit]:
-    companions = _followers(listing)
-    for path, name, is_folder in _nodes(listing):
-        if not is_bad(name, is_folder):
-            continue
+    bad = [node for node in listing.odd_names if is_bad(node[1], node[2])]
+    companions = listing.followers if bad else {}
+    for path, name, is_folder in bad:
         if not is_folder and path in companions and is_bad(companions[path].rpartition("/")[2], False):
             continue
         fix, moves = _renamed(listing, path, mend(name, is_folder), is_folder)
         yield Hit(path + "/" * is_folder, message, fix, "safe", (), (), moves)
-
-
-def _followers(listing: Listing) -> dict[str, str]:
-    """Path of a subtitle, a picture … → the main file beside it whose name it begins with."""
-    found: dict[str, str] = {}
-    for items in listing.by_folder.values():
-        mains = [item for item in items if item.kind in MAINS and item.kind not in ("photo", "clip")]
-        if not mains or len(mains) == len(items):
-            continue
-        for item in items:
-            if item.kind in MAINS:
-                continue
-            owner = max((m for m in mains if item.name.startswith(m.stem)), key=lambda m: len(m.stem), default=None)
-            if owner is not None:
-                found[item.path] = owner.path
-    return found
 
 
 def _is_unsafe(name: str, is_folder: bool) -> bool:
@@ -138,7 +113,7 @@ def name_too_long(listing: Listing) -> Iterator[Hit]:
         long = [item for item in items if _is_long(item.path)]
         if not long:
             continue
-        followers = _followers(listing) if followers is None else followers
+        followers = listing.followers if followers is None else followers
         own = [item for item in long if followers.get(item.path) not in {other.path for other in long}]
         if len(own) > 2 and len(long) == len(items) and folder:
             yield Hit(
@@ -174,7 +149,7 @@ def _length_message(path: str) -> str:
 )
 def name_encoding(listing: Listing) -> Iterator[Hit]:
     """Bytes that are no UTF-8, or letters that are not in composed form (NFC)."""
-    for path, name, is_folder in _nodes(listing):
+    for path, name, is_folder in listing.odd_names:
         if name.isascii() or (unicodedata.is_normalized("NFC", name) and not _has_raw_bytes(name)):
             continue
         if _has_raw_bytes(name):
@@ -211,13 +186,13 @@ def _guess(name: str) -> str:
 def case_clash(listing: Listing) -> Iterator[Hit]:
     """Two names in one folder that differ only in case or in Unicode form."""
     groups: dict[tuple[str, str], list[tuple[str, bool]]] = defaultdict(list)
-    for path, name, is_folder in _nodes(listing):
-        folded = unicodedata.normalize("NFC", unicodedata.normalize("NFC", name).casefold())
+    for path, name, is_folder in listing.names:
+        folded = name.lower() if name.isascii() else _folded(name)
         groups[path[: len(path) - len(name)], folded].append((path, is_folder))
     clashes = {key: sorted(paths) for key, paths in groups.items() if len(paths) > 1}
     if not clashes:
         return
-    followers = _followers(listing)
+    followers = listing.followers
     clashing = {path for paths in clashes.values() for path, _ in paths}
     for paths in clashes.values():
         if all(followers.get(path) in clashing for path, _ in paths):
@@ -229,6 +204,10 @@ def case_clash(listing: Listing) -> Iterator[Hit]:
                 f"Beside it lies {first.rpartition('/')[2]}: on many systems the two are one name.",
                 also=(first + "/" * first_is_folder,),
             )
+
+
+def _folded(name: str) -> str:
+    return unicodedata.normalize("NFC", unicodedata.normalize("NFC", name).casefold())
 
 
 def clashing_pairs(listing: Listing) -> frozenset[frozenset[str]]:
