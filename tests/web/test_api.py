@@ -13,6 +13,7 @@ from sqlalchemy import select
 
 from indice.core.reading import read_path
 from indice.demo.media import write_video
+from indice.disk.thumbnails import Thumbnail
 from indice.disk.walk import Seen
 from indice.settings import Settings
 from indice.store.database import Database
@@ -285,7 +286,7 @@ def test_a_picture_is_uploaded_and_chosen(owner: FlaskClient, database: Database
         entry = Entry(library_id=library.id, key="movie:x", kind="movie", title="Harbour", sort_title="harbour")
         db.add(entry)
         db.flush()
-        add_artwork(db, entry.id, "poster", "file", digest="0" * 32, width=10, height=15, blur="")
+        add_artwork(db, entry.id, "poster", "file", Thumbnail("0" * 32, 10, 15, ""))
         entry_id = entry.id
     picture = io.BytesIO()
     Image.new("RGB", (200, 300), "teal").save(picture, "PNG")

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from PIL import Image, ImageDraw, ImageFont
 
-__all__ = ["backdrop", "cover", "poster"]
+__all__ = ["backdrop", "cover", "portrait", "poster"]
 
 Colour = tuple[int, int, int]
 
@@ -318,3 +318,26 @@ def backdrop(title: str, year: int, size: tuple[int, int] = (960, 540)) -> Image
     image = _gradient(size, tones[0], tones[4])
     MOTIFS[rng.randrange(len(MOTIFS))](ImageDraw.Draw(image), size[0], size[1], tones, rng)
     return image
+
+
+def portrait(name: str, size: tuple[int, int] = (420, 420)) -> Image.Image:
+    """Head and shoulders of somebody who does not exist, in two tones before a lit wall."""
+    rng = random.Random(f"portrait {name}")
+    dark, warm, bright, pale, deep = (_rgb(tone) for tone in rng.choice(PALETTES))
+    width, height = size[0] * 2, size[1] * 2
+    image = _gradient((width, height), _mix(pale, warm, 0.35), _mix(warm, bright, 0.5))
+    draw = ImageDraw.Draw(image)
+    middle, neck = width * rng.uniform(0.44, 0.56), height * 0.62
+    head = width * rng.uniform(0.15, 0.18)
+    draw.ellipse((middle - head * 2.4, neck, middle + head * 2.4, neck + height), fill=deep)
+    draw.rectangle(
+        (middle - head * 0.42, neck - head, middle + head * 0.42, neck + head * 0.6), fill=_mix(dark, pale, 0.3)
+    )
+    top = neck - head * 2.7
+    draw.ellipse((middle - head, top, middle + head, neck - head * 0.1), fill=_mix(dark, pale, 0.45))
+    fall = rng.uniform(0.2, 1.5)
+    draw.pieslice((middle - head * 1.12, top - head * 0.25, middle + head * 1.12, top + head * 2), 180, 360, fill=dark)
+    for side in (-1, 1):
+        edge = middle + side * head * 0.98
+        draw.rectangle((edge - head * 0.16, top + head * 0.8, edge + head * 0.16, top + head * (0.9 + fall)), fill=dark)
+    return image.resize(size, Image.Resampling.LANCZOS)

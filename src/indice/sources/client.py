@@ -5,6 +5,7 @@ Specification: W3C Entity Reconciliation Community Group, Reconciliation Service
 
 from __future__ import annotations
 
+import base64
 import hashlib
 import json
 import time
@@ -15,7 +16,7 @@ from urllib.parse import urljoin
 import httpx
 
 from ..errors import IndiceError
-from .profile import Profile
+from .profile import FieldMap, Profile
 
 __all__ = ["Answers", "Query", "SourceClient", "SourceDown", "SourceKeyWrong"]
 
@@ -41,14 +42,25 @@ class SourceKeyWrong(IndiceError):
     status = 502
 
 
+_SETTINGS = {"lang": ("lang", "language", "locale"), "country": ("country", "region")}
+"""What a library wishes → names under which services take such a setting of a property, the likeliest first."""
+_IN_A_LANGUAGE = frozenset(("title", "plot", "tagline", "genres", "set", "artwork"))
+_OF_A_COUNTRY = frozenset(("rating", "date"))
+
+
 class SourceClient:
-    """Speaks to one source. `remember` and `recall` keep answers with their question's fingerprint."""
+    """Speaks to one source. `remember` and `recall` keep answers with their question's fingerprint.
+
+    Texts are asked for in `language` and certificates for `country` where the service takes such settings.
+    """
 
     def __init__(
         self,
         profile: Profile,
         *,
         key: str = "",
+        language: str = "",
+        country: str = "",
         recall: Answers | None = None,
         remember: Callable[[Mapping[str, dict[str, Any]]], None] | None = None,
         transport: httpx.BaseTransport | None = None,
@@ -56,6 +68,7 @@ class SourceClient:
     ) -> None:
         self.profile = profile
         self._key = key
+        self._wished = {"lang": language if language in profile.languages else "", "country": country}
         kept: dict[str, dict[str, Any]] = {}
         self._recall: Answers = recall or (lambda _: kept)
         self._keep = remember
@@ -82,7 +95,7 @@ class SourceClient:
         self.close()
 
     def _authentication(self) -> tuple[dict[str, str], dict[str, str]]:
-        """Headers and query parameters that carry the key, where the manifest says."""
+        """Headers and query parameters that carry the key, where the manifest says (OpenAPI 3 security schemes)."""
         if not self._key:
             return {}, {}
         told = (self._manifest or {}).get("authentication") or {}
@@ -94,18 +107,31 @@ class SourceClient:
             if place == "cookie":
                 return {"cookie": f"{name or 'key'}={self._key}"}, {}
             return {name or "X-API-Key": self._key}, {}
+        if kind == "http" and str(told.get("scheme", "")).lower() == "basic":
+            return {"authorization": f"Basic {base64.b64encode(self._key.encode()).decode()}"}, {}
         return {"authorization": f"Bearer {self._key}"}, {}
 
     def _send(
-        self, method: str, url: str, *, data: dict[str, str] | None = None, params: dict[str, str] | None = None
+        self,
+        method: str,
+        url: str,
+        *,
+        data: dict[str, str] | None = None,
+        params: dict[str, str] | None = None,
+        with_key: bool = True,
     ) -> Any:
         problem = ""
         for attempt in range(TRIES):
-            headers, extra = self._authentication()
+            headers, extra = self._authentication() if with_key else ({}, {})
             try:
                 self.requests += 1
                 answer = self._http.request(
-                    method, url, data=data, params={**(params or {}), **extra} or None, headers=headers
+                    method,
+                    url,
+                    data=data,
+                    params={**(params or {}), **extra} or None,
+                    headers=headers,
+                    follow_redirects=not (headers or extra),  # a key goes nowhere but to the address of the profile
                 )
             except httpx.TimeoutException:
                 problem = "it does not answer in time"
@@ -125,6 +151,11 @@ class SourceClient:
                     if attempt + 1 < TRIES:
                         self._sleep(_wait_of(answer, attempt))
                     continue
+                if answer.is_redirect:
+                    raise SourceDown(
+                        f"{self.profile.name} has moved to {answer.headers.get('location', 'another address')}.",
+                        hint="Write the new address into the profile.",
+                    )
                 if answer.status_code >= 400:
                     raise SourceDown(
                         f"{self.profile.name} does not understand the question (status {answer.status_code}).",
@@ -142,9 +173,14 @@ class SourceClient:
         )
 
     def manifest(self) -> dict[str, Any]:
-        """The service's manifest, asked once."""
+        """The service's manifest, asked once: without the key, which is sent only where it is refused so."""
         if self._manifest is None:
-            found = self._send("GET", self.profile.url)
+            try:
+                found = self._send("GET", self.profile.url, with_key=False)
+            except SourceKeyWrong:
+                if not self._key:
+                    raise
+                found = self._send("GET", self.profile.url)
             if not isinstance(found, dict) or "name" not in found:
                 raise SourceDown(
                     f"{self.profile.name}: there is no reconciliation service at {self.profile.url}.",
@@ -191,12 +227,37 @@ class SourceClient:
         )
         return [list(answer.get("result", [])) for answer in answers]
 
-    def extend(self, ids: Sequence[str], kind: str) -> dict[str, dict[str, list[Any]]]:
-        """Our fields of entities of a kind: id → field → cell values, plain or `{"id", "name"}`."""
+    def _settings(self) -> dict[str, dict[str, str]]:
+        """Settings of properties that the service takes: `lang` and `country` → name and value."""
+        if not any(self._wished.values()):
+            return {}
+        told = (self.manifest().get("extend") or {}).get("property_settings") or []
+        taken = {str(setting.get("name")) for setting in told if isinstance(setting, dict)}
+        return {
+            wish: {name: value}
+            for wish, value in self._wished.items()
+            if value and (name := next((name for name in _SETTINGS[wish] if name in taken), None))
+        }
+
+    @property
+    def speaks(self) -> bool:
+        """Whether texts are asked for in a language of the library, and so may be missing in it."""
+        return "lang" in self._settings()
+
+    def _property(self, name: str, field: FieldMap, settings: Mapping[str, dict[str, str]]) -> dict[str, Any]:
+        wish = "lang" if name in _IN_A_LANGUAGE else "country" if name in _OF_A_COUNTRY else ""
+        return {"id": field.property, "settings": settings[wish]} if wish in settings else {"id": field.property}
+
+    def extend(self, ids: Sequence[str], kind: str, *, plainly: bool = False) -> dict[str, dict[str, list[Any]]]:
+        """Our fields of entities of a kind: id → field → cell values, plain or `{"id", "name"}`.
+
+        `plainly` asks without settings, in whatever language the service speaks by itself.
+        """
         mapping = self.profile.kinds.get(kind)
         if mapping is None or not ids:
             return {}
-        properties = [{"id": field.property} for field in mapping.fields.values()]
+        settings = {} if plainly else self._settings()
+        properties = [self._property(name, field, settings) for name, field in mapping.fields.items()]
         asked = list(dict.fromkeys(ids))
 
         def ask(indexes: list[int]) -> Iterator[tuple[int, dict[str, Any]]]:

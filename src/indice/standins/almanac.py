@@ -6,12 +6,15 @@ Run with `python -m indice.standins.almanac PORT [KEY] [quota=5] [errors=0.1] [s
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import random
+import re
 import sys
 import time
 from collections import deque
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import cache
 from typing import Any
@@ -21,7 +24,7 @@ from rapidfuzz import process
 from rapidfuzz.fuzz import WRatio
 
 from ..core.reading.scan import without_accents
-from ..demo.posters import backdrop, cover, poster
+from ..demo.posters import backdrop, cover, portrait, poster
 from ..demo.world import Album, Film, Series, albums, films, series_list
 from .world import World, make_world
 
@@ -47,6 +50,22 @@ def _texts(*values: str) -> list[dict[str, Any]]:
     return [{"str": value} for value in values if value]
 
 
+def _certificates(key: str, genres: tuple[str, ...]) -> list[dict[str, Any]]:
+    """From which age, as two countries see it."""
+    least = 0 if {"Family", "Documentary"} & set(genres) else 12 if {"Crime", "Mystery"} & set(genres) else 6
+    strict = random.Random(f"certificate {key}").random() < 0.4
+    return _texts(f"AT: {least or 'all'}", f"DE: {least + (4 if strict and least else 0) or 'all'}")
+
+
+_NUMBERED = re.compile(r"^(.{4,}?)(?: (?:2|3|4|II|III|IV)|: .+)$")
+
+
+def _collection(title: str) -> str:
+    """The films that a sequel belongs to."""
+    found = _NUMBERED.match(title)
+    return f"{found[1]} films" if found else ""
+
+
 def _film(film: Film) -> Record:
     return Record(
         film.id,
@@ -63,10 +82,12 @@ def _film(film: Film) -> Record:
             "length": [{"int": film.minutes}],
             "synopsis": _texts(film.plot),
             "genre": _texts(*film.genres),
+            "certificate": _certificates(film.id, film.genres),
+            "collection": _texts(_collection(film.title)),
             "director": _texts(film.director),
             "cast": _texts(*film.cast),
-            "poster": _texts(f"pictures/{film.id}/poster.jpg"),
-            "still": _texts(f"pictures/{film.id}/still.jpg"),
+            "poster": _texts(f"pictures/{film.id}/poster.jpg", f"pictures/{film.id}/poster2.jpg"),
+            "still": _texts(*(f"pictures/{film.id}/still{n}.jpg" for n in ("", "2", "3"))),
         },
     )
 
@@ -87,6 +108,7 @@ def _series(series: Series) -> list[Record]:
                 "length": [{"int": series.minutes}],
                 "synopsis": _texts(series.plot),
                 "genre": _texts(*series.genres),
+                "certificate": _certificates(series.id, series.genres),
                 "cast": _texts(*series.cast),
                 "poster": _texts(f"pictures/{series.id}/poster.jpg"),
                 "still": _texts(f"pictures/{series.id}/still.jpg"),
@@ -131,6 +153,7 @@ def _album(album: Album) -> list[Record]:
                 },
             )
         )
+    artist = _artist(album.artist)
     whole = Record(
         album.id,
         "Album",
@@ -140,14 +163,29 @@ def _album(album: Album) -> list[Record]:
         (album.artist,),
         {
             "title": _texts(album.title),
-            "artist": _texts(album.artist),
+            "artist": [{"id": artist.id, "name": artist.name}],
             "released": [{"date": f"{album.year}-05-20"}],
             "genre": _texts(*album.genres),
             "poster": _texts(f"pictures/{album.id}/poster.jpg"),
             "tracks": [{"id": track.id, "name": track.name} for track in tracks],
         },
     )
-    return [whole, *tracks]
+    return [whole, artist, *tracks]
+
+
+def _artist(name: str) -> Record:
+    rng = random.Random(f"artist {name}")
+    known = "p" + hashlib.sha256(name.encode()).hexdigest()[:7]
+    place, since = rng.choice(_PLACES), rng.randint(1962, 2009)
+    values: Values = {
+        "title": _texts(name),
+        "synopsis": _texts(f"From {place}; first heard in {since}."),
+        "portrait": _texts(f"pictures/{known}/portrait.jpg"),
+    }
+    return Record(known, "Artist", name, (name,), None, (), values)
+
+
+_PLACES = ("Saltmere", "Pell", "Ostrander", "the Tern Islands", "Bramblewick", "Quillmouth")
 
 
 def _confusions() -> list[Record]:
@@ -237,7 +275,7 @@ class Index:
     def likely(self, text: str, types: set[str]) -> dict[str, float]:
         """Ids of records whose names are like a text, with how like."""
         found: dict[str, float] = {}
-        for kind in types or set(self.names) - {"Episode", "Track"}:
+        for kind in types or set(self.names) - {"Episode", "Track", "Artist"}:
             texts, owners = self.names.get(kind, ([], []))
             for _, value, place in process.extract(text, texts, scorer=WRatio, score_cutoff=62, limit=60):
                 record = owners[place]
@@ -280,14 +318,15 @@ def _picture(known: dict[str, Record], record_id: str, role: str) -> bytes | Non
     record = known.get(record_id)
     if record is None:
         return None
-    if record.type == "Album":
+    if record.type == "Artist":
+        image = portrait(record.name)
+    elif record.type == "Album":
         image = cover(record.name, record.people[0], record.year or 0)
-    elif role == "still":
-        image = backdrop(record.name, record.year or 0)
+    elif role.startswith("still"):
+        image = backdrop(record.name + role.removeprefix("still"), record.year or 0)
     else:
-        image = poster(
-            record.name, record.year or 0, record.people[0] if record.type == "Film" and record.people else ""
-        )
+        people = record.people[0] if record.type == "Film" and record.people else ""
+        image = poster(record.name, record.year or 0, people, variant=int(role.removeprefix("poster") or 0))
     out = io.BytesIO()
     image.save(out, "JPEG", quality=86)
     return out.getvalue()
@@ -322,8 +361,23 @@ def create_almanac(key: str = "", *, known: dict[str, Record] | None = None, fau
             "defaultTypes": [{"id": name, "name": name} for name in ("Film", "Series", "Album")],
             "view": {"url": f"{base}view/{{{{id}}}}"},
             "preview": {"url": f"{base}preview/{{{{id}}}}", "width": 420, "height": 180},
-            "suggest": {"entity": {"service_url": base.rstrip("/"), "service_path": "/suggest/entity"}},
-            "extend": {"propose_properties": {"service_url": base.rstrip("/"), "service_path": "/properties"}},
+            "suggest": {
+                name: {"service_url": base.rstrip("/"), "service_path": f"/suggest/{name}"}
+                for name in ("entity", "type", "property")
+            },
+            "extend": {
+                "propose_properties": {"service_url": base.rstrip("/"), "service_path": "/properties"},
+                "property_settings": [
+                    {
+                        "name": "lang",
+                        "label": "Language",
+                        "type": "select",
+                        "default": "en",
+                        "help_text": "In which language texts are given",
+                        "choices": [{"value": code, "name": code} for code in ("en", "de", "ja")],
+                    }
+                ],
+            },
         }
         if key:
             told["authentication"] = {"type": "apiKey", "in": "header", "name": "X-Almanac-Key"}
@@ -373,6 +427,21 @@ def create_almanac(key: str = "", *, known: dict[str, Record] | None = None, fau
             ]
         )
 
+    @app.get("/suggest/type")
+    def suggest_type() -> Response:
+        return jsonify(result=_beginning(request.args.get("prefix", ""), index.names))
+
+    @app.get("/suggest/property")
+    def suggest_property() -> Response:
+        known = dict.fromkeys(name for record in index.known.values() for name in record.values)
+        return jsonify(result=_beginning(request.args.get("prefix", ""), known))
+
+    @app.get("/properties")
+    def properties() -> Response:
+        kind = request.args.get("type", "")
+        known = dict.fromkeys(name for r in index.known.values() if r.type == kind for name in r.values)
+        return jsonify(type={"id": kind, "name": kind}, properties=_beginning("", known)[: _limit(request.args)])
+
     @app.get("/preview/<record_id>")
     def preview(record_id: str) -> tuple[str, int]:
         record = index.known.get(record_id)
@@ -386,19 +455,58 @@ def create_almanac(key: str = "", *, known: dict[str, Record] | None = None, fau
     return app
 
 
+def _limit(arguments: Any) -> int:
+    told = str(arguments.get("limit", ""))
+    return int(told) if told.isdigit() else 100
+
+
+def _beginning(prefix: str, names: Iterable[str]) -> list[dict[str, str]]:
+    return [{"id": name, "name": name} for name in names if name.casefold().startswith(prefix.casefold())]
+
+
+_GERMAN_GENRES = {
+    "Comedy": "Komödie",
+    "Crime": "Krimi",
+    "Family": "Familie",
+    "Documentary": "Dokumentarfilm",
+    "Mystery": "Rätsel",
+    "Adventure": "Abenteuer",
+    "Romance": "Liebesfilm",
+}
+
+
+def _in_language(name: str, cells: list[dict[str, Any]], record: Record | None, lang: str) -> list[dict[str, Any]]:
+    """Texts in a language, as far as Almanac has them: genres are translated, and a title has its foreign form."""
+    if lang != "de" or record is None:
+        return cells
+    if name == "genre":
+        return [{"str": _GERMAN_GENRES.get(cell["str"], cell["str"])} for cell in cells]
+    if name == "title" and record.type == "Film":
+        german = next((text for text in record.names[1:] if text.startswith(_GERMAN_BEGINNINGS)), None)
+        return [{"str": german}] if german else cells
+    return cells
+
+
+_GERMAN_BEGINNINGS = ("Der ", "Die ", "Das ", "Ein ", "Unser ", "Kein ", "Hinter ")
+
+
 def _extend(known: dict[str, Record], question: dict[str, Any]) -> dict[str, Any]:
-    wanted = [str(row["id"]) for row in question["properties"]]
+    wanted = [(str(row["id"]), str((row.get("settings") or {}).get("lang", "en"))) for row in question["properties"]]
     rows: dict[str, dict[str, list[Any]]] = {}
     for record_id in list(question["ids"])[:40]:
         record = known.get(record_id)
         rows[record_id] = {
-            name: [_absolute(name, cell) for cell in (record.values.get(name, []) if record else [])] for name in wanted
+            name: [
+                _absolute(name, cell)
+                for cell in _in_language(name, record.values.get(name, []) if record else [], record, lang)
+            ]
+            for name, lang in wanted
         }
-    return {"meta": [{"id": name, "name": name} for name in wanted], "rows": rows}
+    return {"meta": [{"id": name, "name": name} for name, _ in wanted], "rows": rows}
 
 
 def _absolute(name: str, cell: dict[str, Any]) -> dict[str, Any]:
-    return {"str": request.url_root + cell["str"]} if name in ("poster", "still") else cell
+    return {"str": request.url_root + cell["str"]} if name in ("poster", "still", "portrait") else cell
 
 
 def main() -> None:

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from sqlalchemy import delete, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from ..core.facts import Value, best_value
+from ..core.facts import Ranking, Value, best_value
 from ..core.grouping import EntryDraft, Grouped, sort_title
 from ..errors import IndiceError
-from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, now
+from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, Library, now
+
+if TYPE_CHECKING:
+    from ..disk.thumbnails import Thumbnail
 
 __all__ = [
     "FIELDS_BY_HAND",
@@ -24,6 +27,7 @@ __all__ = [
     "entries_to_match",
     "forget_candidates",
     "put_facts",
+    "rankings",
     "refresh_shown",
     "restore",
     "save_candidates",
@@ -207,15 +211,22 @@ def values_of(db: Session, entry_ids: Sequence[int]) -> dict[int, dict[str, list
     return found
 
 
+def rankings(db: Session) -> dict[int, Ranking]:
+    """The order in which each library believes origins, by the library's id."""
+    return {
+        library.id: Ranking(tuple(map(str, library.sources)), frozenset(map(str, library.own_first)))
+        for library in db.scalars(select(Library))
+    }
+
+
 def refresh_shown(db: Session, entry_ids: Sequence[int]) -> None:
     """Set title, year and search words of entries to the values that rank highest."""
     facts = values_of(db, entry_ids)
+    order = rankings(db)
     for entry in db.scalars(select(Entry).where(Entry.id.in_(entry_ids))):
         own = facts.get(entry.id, {})
         title, date, year = (
-            best_value(own.get("title", [])),
-            best_value(own.get("date", [])),
-            best_value(own.get("year", [])),
+            best_value(own.get(field, []), field, order[entry.library_id]) for field in ("title", "date", "year")
         )
         if title is not None:
             entry.title, entry.sort_title = str(title.value), sort_title(str(title.value))
@@ -301,19 +312,15 @@ def descendants(db: Session, entry_id: int) -> list[int]:
     return below
 
 
-def add_artwork(
-    db: Session, entry_id: int, role: str, origin: str, *, digest: str, width: int, height: int, blur: str
-) -> None:
-    """Record a picture of an entry; one a role and origin."""
-    statement = insert(Artwork).values(
-        entry_id=entry_id, role=role, origin=origin, digest=digest, width=width, height=height, blur=blur
-    )
-    db.execute(
-        statement.on_conflict_do_update(
-            index_elements=["entry_id", "origin", "role"],
-            set_={"digest": digest, "width": width, "height": height, "blur": blur},
+def add_artwork(db: Session, entry_id: int, role: str, origin: str, picture: Thumbnail, *, place: int = 0) -> int:
+    """Record a picture of an entry, in the place of one of the same role, origin and place; returns its id."""
+    kept = {"digest": picture.digest, "width": picture.width, "height": picture.height, "blur": picture.blur}
+    statement = insert(Artwork).values(entry_id=entry_id, role=role, origin=origin, place=place, **kept)
+    return db.execute(
+        statement.on_conflict_do_update(index_elements=["entry_id", "origin", "role", "place"], set_=kept).returning(
+            Artwork.id
         )
-    )
+    ).scalar_one()
 
 
 FIELDS_BY_HAND: dict[str, type] = {
@@ -354,7 +361,7 @@ def write_by_hand(db: Session, entry: Entry, field: str, value: Any, *, by: str)
     if field == "year" and value is not None and not 1800 <= value <= 2200:
         raise IndiceError("This is no year.", reference="value-wrong")
     values = values_of(db, [entry.id]).get(entry.id, {}).get(field, [])
-    before = best_value(values)
+    before = best_value(values, field, rankings(db)[entry.library_id])
     db.execute(delete(Fact).where(Fact.entry_id == entry.id, Fact.field == field, Fact.origin == "hand"))
     if value is not None:
         db.add(Fact(entry_id=entry.id, field=field, origin="hand", value={"v": value}, locked=True))

@@ -10,7 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.facts import best_value
-from .entries import values_of
+from .entries import rankings, values_of
 from .models import Candidate, Entry, File, Folder, Library, Source
 
 __all__ = ["export_entries"]
@@ -23,6 +23,7 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
     }
     sources = {source.id: source.name for source in db.scalars(select(Source))}
     facts = values_of(db, list(entries))
+    ranking = rankings(db)[library.id]
     candidates: dict[int, list[dict[str, Any]]] = defaultdict(list)
     for candidate in db.scalars(
         select(Candidate).where(Candidate.entry_id.in_(entries)).order_by(Candidate.score.desc(), Candidate.id)
@@ -68,7 +69,7 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
             "facts": {
                 name: best.value
                 for name, values in facts.get(entry.id, {}).items()
-                if (best := best_value(values)) is not None
+                if (best := best_value(values, name, ranking)) is not None
             },
         }
         yield {name: value for name, value in row.items() if value is not None}

@@ -10,6 +10,7 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 __all__ = [
+    "Alias",
     "Arrival",
     "Artwork",
     "Base",
@@ -100,6 +101,10 @@ class Library(Base):
     """Name of the convention that its names follow."""
     checks: Mapped[dict[str, Any]] = mapped_column(default=dict)
     """Check → `off`, `note` or `advice`, where the owner wants it less loud."""
+    own_first: Mapped[list[Any]] = mapped_column(default=list)
+    """Fields in which its own files are believed before any source."""
+    writes: Mapped[list[Any]] = mapped_column(default=list)
+    """What may be written beside or into its files: `facts`, `artwork`, `photos`, `tags`; nothing unless the owner says so."""
     created_at: Mapped[datetime] = mapped_column(default=now)
     scanned_at: Mapped[datetime | None]
 
@@ -265,11 +270,13 @@ class Artwork(Base):
     """A picture of an entry, kept as thumbnails in the data folder."""
 
     __tablename__ = "artwork"
-    __table_args__ = (UniqueConstraint("entry_id", "origin", "role"),)
+    __table_args__ = (UniqueConstraint("entry_id", "origin", "role", "place"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
     role: Mapped[str]
     origin: Mapped[str]
+    place: Mapped[int] = mapped_column(default=0)
+    """Which of several of one origin: its place among those a source offers, or the second that a frame is from."""
     digest: Mapped[str]
     width: Mapped[int]
     height: Mapped[int]
@@ -342,6 +349,8 @@ class Plan(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int | None] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), index=True)
     title: Mapped[str]
+    kind: Mapped[str] = mapped_column(default="tidy")
+    """`tidy` moves files; `write` writes facts, pictures and tags."""
     state: Mapped[str] = mapped_column(default="draft")
     """`draft`, `running`, `done`, `stopped` or `undone`."""
     journal: Mapped[str] = mapped_column(default="")
@@ -354,6 +363,23 @@ class Plan(Base):
     """`[path, why]` of what was left alone when it was carried out or taken back."""
     made_at: Mapped[datetime] = mapped_column(default=now)
     applied_at: Mapped[datetime | None]
+
+
+class Alias(Base):
+    """What a person's correction taught: a name that means this thing, however else it may read."""
+
+    __tablename__ = "alias"
+    __table_args__ = (UniqueConstraint("library_id", "kind", "said"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
+    kind: Mapped[str]
+    said: Mapped[str]
+    """The name, its year and its artist, folded; see :func:`indice.store.aliases.said_of`."""
+    source_id: Mapped[int] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
+    external_id: Mapped[str]
+    title: Mapped[str]
+    """What it means, for people."""
+    at: Mapped[datetime] = mapped_column(default=now)
 
 
 class Intake(Base):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 from flask import g, request
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ..disk.thumbnails import make_thumbnails
@@ -91,12 +91,9 @@ def upload_picture(entry_id: int) -> Done:
         raise IndiceError(str(error), hint="Send a JPEG, PNG or WebP.", reference="picture-wrong") from error
     with begin() as db:
         _entry_at(db, entry_id)
-        add_artwork(
-            db, entry_id, role, "hand", digest=made.digest, width=made.width, height=made.height, blur=made.blur
+        place = db.scalar(
+            select(func.count()).where(Artwork.entry_id == entry_id, Artwork.role == role, Artwork.origin == "hand")
         )
-        artwork = db.scalars(
-            select(Artwork).where(Artwork.entry_id == entry_id, Artwork.role == role, Artwork.origin == "hand")
-        ).one()
-        choose_artwork(db, artwork)
+        choose_artwork(db, db.get_one(Artwork, add_artwork(db, entry_id, role, "hand", made, place=place or 0)))
         announce(db, "catalog")
     return Done()

@@ -9,7 +9,7 @@ from apiflask import APIBlueprint
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.facts import Value, best_value
+from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
 from ..store.catalog import (
     SHELVES,
@@ -20,7 +20,7 @@ from ..store.catalog import (
     files_of,
     search_entries,
 )
-from ..store.entries import descendants, values_of
+from ..store.entries import descendants, rankings, values_of
 from ..store.models import Entry, FactChange, File, Library, Source
 from .byhand import written_fields
 from .common import begin, card_of, cards_of, conventions_by_folder, file_out, iso, picture_out
@@ -55,7 +55,7 @@ _ORDER = (
     "artist",
     "plot",
 )
-_HIDDEN = frozenset(("expected", "ids"))
+_HIDDEN = frozenset(("expected", "ids", "pictures"))
 
 
 @bp.get("/shelves/<shelf>")
@@ -83,13 +83,13 @@ def _fact_value(value: Value) -> FactValue:
     return FactValue(value=value.value, origin=value.origin, at=iso(value.at), locked=value.locked)
 
 
-def _facts(values: dict[str, list[Value]]) -> list[FactOut]:
+def _facts(values: dict[str, list[Value]], ranking: Ranking) -> list[FactOut]:
     facts: list[FactOut] = []
     if "artists" in values and "artist" in values:
         values = {**values, "artists": [*values["artists"], *values["artist"]]}
         del values["artist"]
     for name in sorted(values, key=lambda n: (_ORDER.index(n) if n in _ORDER else len(_ORDER), n)):
-        best = best_value(values[name])
+        best = best_value(values[name], name, ranking)
         if best is not None and name not in _HIDDEN:
             facts.append(
                 FactOut(
@@ -212,7 +212,7 @@ def read_entry(entry_id: int) -> EntryOut:
             parents=[card_of(e, None) for e in chain],
             children=cards_of(db, children) if entry.kind != "series" else [],
             grid=_grid(db, entry, values) if entry.kind == "series" else [],
-            facts=_facts(values),
+            facts=_facts(values, rankings(db)[entry.library_id]),
             files=[
                 file_out(file, convention=followed[file.folder_id], entry=entry, facts=names.get(entry_id))
                 for file, _ in rows

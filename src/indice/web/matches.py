@@ -13,8 +13,10 @@ from ..store.database import Database
 from ..store.entries import descendants, forget_candidates, restore, save_candidates, snapshot
 from ..store.jobs import announce
 from ..store.models import Candidate, Decision, Entry, Fact, File, Library, Source
-from ..work.artwork import fetch_artwork
-from ..work.match import adopt, client_for, evidence_of, search
+from ..store.sources import sources_of
+from ..work.adopt import adopt
+from ..work.artwork import Offer, fetch_artwork
+from ..work.match import candidate_rows, client_for, evidence_of, search
 from ..work.progress import Progress
 from .common import begin, cards_of, conventions_by_folder, database, file_out, settings
 from .schemas import CandidateOut, Done, MatchesOut, MatchOut, ScorePart, TakeIn, WordsIn
@@ -141,8 +143,9 @@ def decide(entry_id: int, body: TakeIn) -> Done:
                 "That candidate is gone.", hint="Load the page again.", reference="candidate-unknown", status=404
             )
         source = db.get_one(Source, candidate.source_id)
+        library = db.get_one(Library, entry.library_id)
         external_id = candidate.external_id
-    with client_for(database(), source) as client:
+    with client_for(database(), source, library=library) as client:
         pictures = adopt(database(), client, source, entry_id, external_id, by="hand")
         _fetch(database(), client, pictures)
     with begin() as db:
@@ -157,10 +160,11 @@ def fetch_again(entry_id: int) -> Done:
     with begin() as db:
         entry = _entry(db, entry_id)
         source = db.get(Source, entry.source_id) if entry.source_id else None
+        library = db.get_one(Library, entry.library_id)
         external_id, by = entry.external_id, entry.decided_by
     if source is None or external_id is None:
         raise IndiceError("No source is known for it.", hint="Decide first what it is.", reference="entry-unsettled")
-    with client_for(database(), source, fresh=True) as client:
+    with client_for(database(), source, library=library, fresh=True) as client:
         _fetch(database(), client, adopt(database(), client, source, entry_id, external_id, by=by or "automatic"))
     return Done()
 
@@ -181,7 +185,7 @@ class _Silent(Progress):
         """Say nothing."""
 
 
-def _fetch(database: Database, client: Any, pictures: list[tuple[int, str, str]]) -> None:
+def _fetch(database: Database, client: Any, pictures: list[Offer]) -> None:
     fetch_artwork(database, settings(), client, pictures, _Silent(database))
 
 
@@ -217,36 +221,23 @@ def search_again(entry_id: int, body: WordsIn) -> MatchOut:
     """Search the sources with other words; the candidates take the place of the old ones."""
     with begin() as db:
         entry = _entry(db, entry_id)
-        sources = list(db.scalars(select(Source).order_by(Source.position, Source.id)))
+        library = db.get_one(Library, entry.library_id)
+        sources = [s for s in sources_of(db, library) if body.source in (None, s.name)]
     if not sources:
         raise IndiceError("No source is set up.", hint="Add one under House, Sources.", reference="source-missing")
     rows: list[dict[str, Any]] = []
+    problems: list[IndiceError] = []
     for source in sources:
-        with client_for(database(), source) as client:
-            verdict, fields = search(client, evidence_of(database(), [entry], client.profile.scheme), body.words)[0]
-            rows += [
-                {
-                    "entry_id": entry_id,
-                    "source_id": source.id,
-                    "external_id": c.id,
-                    "name": c.name,
-                    "description": c.description,
-                    "score": value,
-                    "parts": [
-                        {
-                            "name": p.name,
-                            "likeness": round(p.likeness, 3),
-                            "weight": p.weight,
-                            "here": p.here,
-                            "there": p.there,
-                            "veto": p.veto,
-                        }
-                        for p in parts
-                    ],
-                    "fields": fields.get(c.id, {}),
-                }
-                for c, value, parts in verdict.ranked
-            ]
+        try:
+            with client_for(database(), source, library=library) as client:
+                if entry.kind in client.profile.kinds:
+                    asked = evidence_of(database(), [entry], client.profile.scheme)
+                    verdict, fields = search(client, asked, body.words)[0]
+                    rows += candidate_rows(entry_id, source.id, verdict, fields)
+        except IndiceError as error:
+            problems.append(error)
+    if problems and not rows:
+        raise problems[0]
     with begin() as db:
         forget_candidates(db, [entry_id])
         save_candidates(db, rows)

@@ -481,6 +481,8 @@ class TakeIn(Asked):
 
 class WordsIn(Asked):
     words: str = Field(min_length=1, max_length=300)
+    source: str | None = Field(None, max_length=200)
+    """Only this one; all sources of the library otherwise."""
 
 
 class FactValue(BaseModel):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import os
+from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import partial
@@ -22,7 +23,18 @@ from ..store.entries import add_artwork
 from ..store.models import Artwork, Entry, File, Folder
 from .progress import Progress
 
-__all__ = ["fetch_artwork", "local_artwork"]
+__all__ = ["Offer", "fetch_artwork", "local_artwork"]
+
+
+@dataclass(frozen=True, slots=True)
+class Offer:
+    """A picture that a source names."""
+
+    entry_id: int
+    role: str
+    address: str
+    place: int = 0
+    """Its place among those of one role; only the first is fetched unasked."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,16 +129,7 @@ def local_artwork(database: Database, settings: Settings, library_id: int, progr
             with database.begin() as db:
                 for one, thumbnail in made:
                     if isinstance(thumbnail, Thumbnail):
-                        add_artwork(
-                            db,
-                            one.entry_id,
-                            one.role,
-                            one.origin,
-                            digest=thumbnail.digest,
-                            width=thumbnail.width,
-                            height=thumbnail.height,
-                            blur=thumbnail.blur,
-                        )
+                        add_artwork(db, one.entry_id, one.role, one.origin, thumbnail)
             for one, thumbnail in made:
                 if isinstance(thumbnail, str):
                     progress.log(thumbnail, path=shown(one.path), level="warning")
@@ -135,17 +138,17 @@ def local_artwork(database: Database, settings: Settings, library_id: int, progr
 
 
 def fetch_artwork(
-    database: Database, settings: Settings, client: SourceClient, wanted: list[tuple[int, str, str]], progress: Progress
+    database: Database, settings: Settings, client: SourceClient, wanted: Sequence[Offer], progress: Progress
 ) -> None:
-    """Fetch pictures that a source names: entry, role, address. One that fails is logged, and the rest goes on."""
+    """Fetch pictures that a source names. One that fails is logged, and the rest goes on."""
     if not wanted:
         return
     progress.step("Fetching pictures", len(wanted))
     with ThreadPoolExecutor(3) as pool:
 
-        def fetch(one: tuple[int, str, str]) -> Thumbnail | str:
+        def fetch(one: Offer) -> Thumbnail | str:
             try:
-                return make_thumbnails(settings.home, client.picture(one[2]))
+                return make_thumbnails(settings.home, client.picture(one.address))
             except (IndiceError, ValueError) as error:
                 return str(error)
             except OSError as error:
@@ -153,18 +156,9 @@ def fetch_artwork(
 
         for one, thumbnail in zip(wanted, pool.map(fetch, wanted), strict=True):
             if isinstance(thumbnail, str):
-                progress.log(thumbnail, path=one[2], level="warning")
+                progress.log(thumbnail, path=one.address, level="warning")
             else:
                 with database.begin() as db:
-                    add_artwork(
-                        db,
-                        one[0],
-                        one[1],
-                        f"source:{client.profile.name}",
-                        digest=thumbnail.digest,
-                        width=thumbnail.width,
-                        height=thumbnail.height,
-                        blur=thumbnail.blur,
-                    )
-            progress.advance(1, one[2].rsplit("/", 2)[-1])
+                    add_artwork(db, one.entry_id, one.role, f"source:{client.profile.name}", thumbnail, place=one.place)
+            progress.advance(1, one.address.rsplit("/", 2)[-1])
     progress.changed("catalog")

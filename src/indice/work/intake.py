@@ -239,7 +239,7 @@ def _identify(
         return {item.path: dict(known) for item in items}, True, f"{entry.title} is in {library.name}."
     for source in sources_of(db, library):
         try:
-            with client_for(database, source) as client:
+            with client_for(database, source, library=library) as client:
                 if work not in client.profile.kinds:
                     continue
                 verdict, fields = search(client, [Asked(Entry(kind=work, title=evidence.titles[0]), evidence)])[0]

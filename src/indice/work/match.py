@@ -10,7 +10,7 @@ from typing import Any
 
 from sqlalchemy import select
 
-from ..core.matching import Candidate, Evidence, Mine, Theirs, Verdict, assign, decide, likeness, score
+from ..core.matching import Candidate, Evidence, Verdict, decide, likeness, score
 from ..core.reading.scan import without_accents
 from ..errors import IndiceError
 from ..settings import Settings
@@ -21,17 +21,15 @@ from ..store.entries import (
     descendants,
     entries_to_match,
     forget_candidates,
-    put_facts,
-    refresh_shown,
     save_candidates,
-    snapshot,
 )
 from ..store.jobs import announce
 from ..store.sources import key_of, recall, remember, sources_of
-from .artwork import fetch_artwork
+from .adopt import BELOW, adopt, name_of, references_of, warm
+from .artwork import Offer, fetch_artwork
 from .progress import Progress
 
-__all__ = ["Asked", "adopt", "client_for", "evidence_of", "match_library", "search"]
+__all__ = ["Asked", "candidate_rows", "client_for", "evidence_of", "match_library", "search"]
 
 LIMIT = 8
 """Candidates asked for an entry."""
@@ -45,13 +43,20 @@ class Asked:
     evidence: Evidence
 
 
-def client_for(database: Database, source: rows.Source, *, fresh: bool = False) -> SourceClient:
-    """A client of a source, with its key and its remembered answers; a `fresh` one remembers only what it asks itself."""
+def client_for(
+    database: Database, source: rows.Source, *, library: rows.Library | None = None, fresh: bool = False
+) -> SourceClient:
+    """A client of a source, with its key, its remembered answers, and a library's language and country.
+
+    A `fresh` one remembers only what it asks itself.
+    """
     with database.begin() as db:
         key = key_of(db, source.name)
     return SourceClient(
         parse_profile(source.profile),
         key=key,
+        language=library.language if library else "",
+        country=library.country if library else "",
         recall=None if fresh else lambda asked: recall(database, source.id, asked),
         remember=lambda answers: remember(database, source.id, answers),
     )
@@ -158,7 +163,7 @@ def _there(
     told = re.search(r"(?<![0-9])(?:18|19|20)[0-9]{2}(?![0-9])", description) if not fields else None
     year = int(told.group()) if told else year
     seconds = next((float(value) for value in fields.get("runtime", []) if isinstance(value, int | float)), None)
-    below = [cell for cell in fields.get("tracks" if kind == "album" else "episodes", []) if _name(cell)]
+    below = [cell for cell in fields.get("tracks" if kind == "album" else "episodes", []) if name_of(cell)]
     known = [children.get(str(cell.get("id")), {}) if isinstance(cell, dict) else {} for cell in below]
     lengths = [next((float(v) for v in f.get("runtime", []) if isinstance(v, int | float)), 0.0) for f in known]
     numbers = frozenset(
@@ -168,17 +173,13 @@ def _there(
         titles=tuple(dict.fromkeys([*titles, name])),
         year=year,
         minutes=seconds / 60 if seconds and kind == "movie" else None,
-        artists=tuple(_name(value) for value in fields.get("artists", [])),
-        tracks=tuple(map(_name, below)) if kind == "album" else (),
+        artists=tuple(name_of(value) for value in fields.get("artists", [])),
+        tracks=tuple(map(name_of, below)) if kind == "album" else (),
         seconds=tuple(lengths) if kind == "album" and any(lengths) else (),
-        stories=tuple(map(_name, below)) if kind == "series" else (),
+        stories=tuple(map(name_of, below)) if kind == "series" else (),
         episodes=numbers if kind == "series" else frozenset(),
         ids=frozenset({identifier}),
     )
-
-
-def _name(value: Any) -> str:
-    return str(value.get("name", "")) if isinstance(value, dict) else str(value)
 
 
 @dataclass(slots=True)
@@ -298,32 +299,22 @@ def _fetch_children(
     wanted: dict[str, list[str]] = defaultdict(list)
     for question in questions:
         kind = question.asked.entry.kind
-        if kind not in _BELOW or _BELOW[kind][1] not in client.profile.kinds:
+        if kind not in BELOW or BELOW[kind][1] not in client.profile.kinds:
             continue
         near = {candidate.id for candidate, _, parts in question.verdict.ranked if parts[0].likeness > 0.85}
         for key in question.extended:
             if key in near:
-                wanted[_BELOW[kind][1]] += references_of(fields[kind].get(key, {}), kind)
+                wanted[BELOW[kind][1]] += references_of(fields[kind].get(key, {}), kind)
     for kind, ids in wanted.items():
         fresh = [key for key in dict.fromkeys(ids) if key not in children[kind]]
         children[kind] |= client.extend(fresh, kind) if fresh else {}
-
-
-_BELOW = {"series": ("episodes", "episode"), "album": ("tracks", "track")}
-"""Kind of a work → the field of its parts, and their kind."""
-
-
-def references_of(fields: dict[str, list[Any]], kind: str) -> list[str]:
-    """Ids of the episodes or tracks that a work's fields name."""
-    cells = fields.get(_BELOW[kind][0], []) if kind in _BELOW else []
-    return [str(cell["id"]) for cell in cells if isinstance(cell, dict) and cell.get("id")]
 
 
 def _judge(questions: Sequence[_Question], fields: dict[str, _Fields], children: dict[str, _Fields]) -> None:
     for question in questions:
         kind = question.asked.entry.kind
         known = fields[kind]
-        below = children[_BELOW[kind][1]] if kind in _BELOW else {}
+        below = children[BELOW[kind][1]] if kind in BELOW else {}
         best = max((float(row.get("score") or 0) for row in question.results.values()), default=0.0)
         candidates = [
             Candidate(
@@ -356,7 +347,7 @@ def match_library(
     for source in sources:
         if not entries:
             break
-        with client_for(database, source) as client:
+        with client_for(database, source, library=library) as client:
             try:
                 left = _match_with(database, settings, client, source, entries, progress, tally)
                 _note_problem(database, source.id, "")
@@ -393,7 +384,7 @@ def _match_with(
     """Ask one source about entries; returns those that it does not know."""
     progress.step(f"Asking {source.name}", len(entries))
     unknown: list[rows.Entry] = []
-    pictures: list[tuple[int, str, str]] = []
+    pictures: list[Offer] = []
     usable = [entry for entry in entries if entry.kind in client.profile.kinds]
     for start in range(0, len(usable), 40):
         chunk = usable[start : start + 40]
@@ -413,7 +404,9 @@ def _match_with(
                 elif verdict.state == "none":
                     unknown.append(entry)
             announce(db, "matches")
-        _warm(client, verdicts, chunk, dict(taken))
+        kinds = {entry.id: entry.kind for entry in chunk}
+        known = {entry.id: fields for entry, (_, fields) in zip(chunk, verdicts, strict=True)}
+        warm(client, [(kinds[id_], external_id, known[id_].get(external_id, {})) for id_, external_id in taken])
         for entry_id, external_id in taken:
             pictures += adopt(database, client, source, entry_id, external_id, by="automatic")
         progress.advance(len(chunk), chunk[-1].title)
@@ -422,179 +415,37 @@ def _match_with(
     return [*unknown, *(entry for entry in entries if entry.kind not in client.profile.kinds)]
 
 
-def _warm(
-    client: SourceClient,
-    verdicts: Sequence[tuple[Verdict, _Fields]],
-    entries: Sequence[rows.Entry],
-    taken: Mapping[int, str],
-) -> None:
-    """Ask for the episodes and tracks of all that was taken in one go; adopting each finds them remembered."""
-    wanted: dict[str, list[str]] = defaultdict(list)
-    for entry, (_, fields) in zip(entries, verdicts, strict=True):
-        if entry.id in taken and entry.kind in _BELOW and _BELOW[entry.kind][1] in client.profile.kinds:
-            wanted[_BELOW[entry.kind][1]] += references_of(fields.get(taken[entry.id], {}), entry.kind)
-    for kind, ids in wanted.items():
-        client.extend(list(dict.fromkeys(ids)), kind)
-
-
 def _record(
     db: Any, entry: rows.Entry, source_id: int, verdict: Verdict, fields: dict[str, dict[str, list[Any]]]
 ) -> None:
     entry.state = "waiting" if verdict.state == "settled" else verdict.state
     entry.note = verdict.note
     entry.score = verdict.ranked[0][1] if verdict.ranked else None
-    save_candidates(
-        db,
-        [
-            {
-                "entry_id": entry.id,
-                "source_id": source_id,
-                "external_id": candidate.id,
-                "name": candidate.name,
-                "description": candidate.description,
-                "score": value,
-                "parts": [
-                    {
-                        "name": p.name,
-                        "likeness": round(p.likeness, 3),
-                        "weight": p.weight,
-                        "here": p.here,
-                        "there": p.there,
-                        "veto": p.veto,
-                    }
-                    for p in parts
-                ],
-                "fields": fields.get(candidate.id, {}),
-            }
-            for candidate, value, parts in verdict.ranked[:LIMIT]
-        ],
-    )
+    save_candidates(db, candidate_rows(entry.id, source_id, verdict, fields))
 
 
-_SINGLE = frozenset(
-    (
-        "title",
-        "original_title",
-        "date",
-        "end_date",
-        "runtime",
-        "plot",
-        "tagline",
-        "rating",
-        "set",
-        "label",
-        "season",
-        "number",
-        "absolute",
-        "disc",
-    )
-)
-
-
-def _facts(fields: dict[str, list[Any]]) -> dict[str, Any]:
-    facts: dict[str, Any] = {}
-    for name, values in fields.items():
-        plain = [value for value in values if value not in (None, "")]
-        if plain and name not in ("artwork", "backdrop", "episodes", "tracks"):
-            facts[name] = (
-                _name(plain[0])
-                if name in _SINGLE and isinstance(plain[0], dict)
-                else plain[0]
-                if name in _SINGLE
-                else [_name(v) for v in plain]
-            )
-    return facts
-
-
-def adopt(
-    database: Database, client: SourceClient, source: rows.Source, entry_id: int, external_id: str, *, by: str
-) -> list[tuple[int, str, str]]:
-    """Take a candidate: its facts, and those of its episodes or tracks. Returns pictures to fetch: entry, role, address."""
-    with database.begin() as db:
-        entry = db.get_one(rows.Entry, entry_id)
-        kind = entry.kind
-    fields = client.extend([external_id], kind).get(external_id, {})
-    below_kind = {"series": "episode", "album": "track"}.get(kind)
-    references = [
-        str(cell["id"])
-        for cell in fields.get("episodes" if kind == "series" else "tracks", [])
-        if isinstance(cell, dict) and cell.get("id")
+def candidate_rows(entry_id: int, source_id: int, verdict: Verdict, fields: _Fields) -> list[dict[str, Any]]:
+    """Candidates of a verdict as they are kept, best first, with the parts of their scores."""
+    return [
+        {
+            "entry_id": entry_id,
+            "source_id": source_id,
+            "external_id": candidate.id,
+            "name": candidate.name,
+            "description": candidate.description,
+            "score": value,
+            "parts": [
+                {
+                    "name": p.name,
+                    "likeness": round(p.likeness, 3),
+                    "weight": p.weight,
+                    "here": p.here,
+                    "there": p.there,
+                    "veto": p.veto,
+                }
+                for p in parts
+            ],
+            "fields": fields.get(candidate.id, {}),
+        }
+        for candidate, value, parts in verdict.ranked[:LIMIT]
     ]
-    below = client.extend(references, below_kind) if below_kind and references else {}
-    origin = f"source:{source.name}"
-    with database.begin() as db:
-        entry = db.get_one(rows.Entry, entry_id)
-        decision = rows.Decision(entry_id=entry_id, by=by, external_id=external_id, before=snapshot(db, entry))
-        entry.state, entry.decided_by, entry.source_id, entry.external_id = "settled", by, source.id, external_id
-        chosen = db.scalars(
-            select(rows.Candidate).where(rows.Candidate.entry_id == entry_id, rows.Candidate.external_id == external_id)
-        ).first()
-        entry.score = chosen.score if chosen else entry.score
-        db.add(decision)
-        put_facts(db, [(entry_id, origin, _facts(fields))])
-        family = _assign(db, entry, below, origin)
-        if kind == "series":
-            put_facts(
-                db,
-                [
-                    (
-                        entry_id,
-                        origin,
-                        {
-                            "expected": [
-                                [int(f["season"][0]), int(f["number"][0]), str((f.get("title") or [""])[0])]
-                                for f in below.values()
-                                if f.get("season") and f.get("number")
-                            ]
-                        },
-                    )
-                ],
-            )
-        refresh_shown(db, [entry_id, *family])
-        announce(db, "catalog")
-    wanted = (
-        (name, role) for name, role in (("artwork", "cover" if kind == "album" else "poster"), ("backdrop", "backdrop"))
-    )
-    return [(entry_id, role, str(fields[name][0])) for name, role in wanted if fields.get(name)]
-
-
-def _part_of(external_id: str, fields: dict[str, list[Any]]) -> Theirs:
-    """An episode or a track as the source has it."""
-
-    def number(name: str) -> int | None:
-        return next((int(value) for value in fields.get(name, []) if isinstance(value, int | float)), None)
-
-    season = number("season")
-    return Theirs(
-        id=external_id,
-        season=season if season is not None else number("disc") or 1,
-        number=number("number"),
-        running=number("absolute"),
-        date=next((str(value)[:10] for value in fields.get("date", [])), None),
-        titles=tuple(
-            str(value) for name in ("title", "original_title", "aliases") for value in fields.get(name, []) if value
-        ),
-    )
-
-
-def _assign(db: Any, entry: rows.Entry, below: dict[str, dict[str, list[Any]]], origin: str) -> list[int]:
-    """Give episodes and tracks their own facts; those that the source lacks, or that contradict it, stay without."""
-    ids = descendants(db, entry.id)
-    children = list(
-        db.scalars(select(rows.Entry).where(rows.Entry.id.in_(ids), rows.Entry.kind.in_(("episode", "track"))))
-    )
-    named = set(db.scalars(select(rows.Fact.entry_id).where(rows.Fact.entry_id.in_(ids), rows.Fact.field == "title")))
-    parts = [_part_of(external_id, fields) for external_id, fields in below.items()]
-    for child in children:
-        mine = Mine(
-            season=child.season if child.kind == "episode" else (child.disc or 1),
-            number=child.number,
-            date=child.moment if child.kind == "episode" else None,
-            title=child.title if child.id in named else None,
-        )
-        found = assign(mine, parts)
-        if found is None:
-            continue
-        child.external_id, child.source_id, child.state = found, entry.source_id, "settled"
-        put_facts(db, [(child.id, origin, _facts(below[found]))])
-    return [child.id for child in children]

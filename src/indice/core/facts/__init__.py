@@ -1,5 +1,6 @@
 """Values of one field from several origins → the one shown."""
 
-from .merge import RANK, Value, best_value, origin_rank
+from .certificates import certificate_for, certificates
+from .merge import OWN, RANK, Ranking, Value, best_value
 
-__all__ = ["RANK", "Value", "best_value", "origin_rank"]
+__all__ = ["OWN", "RANK", "Ranking", "Value", "best_value", "certificate_for", "certificates"]

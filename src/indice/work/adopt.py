@@ -1,0 +1,230 @@
+"""Takes what a source says of a thing over into the records: its facts, those of its parts and artists, its pictures."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from sqlalchemy import select
+
+from ..core.facts import certificate_for
+from ..core.matching import Mine, Theirs, assign
+from ..sources import SourceClient
+from ..store import models as rows
+from ..store.database import Database
+from ..store.entries import descendants, put_facts, refresh_shown, snapshot
+from ..store.jobs import announce
+from .artwork import Offer
+
+__all__ = ["BELOW", "adopt", "name_of", "references_of", "warm"]
+
+BELOW = {"series": ("episodes", "episode"), "album": ("tracks", "track")}
+"""Kind of a work → the field of its parts, and their kind."""
+_ROLES = {"movie": "poster", "series": "poster", "album": "cover", "artist": "portrait", "episode": "thumb"}
+"""Kind → what its `artwork` is."""
+_GAPS = ("title", "plot")
+"""Fields that are fetched in any language where the library's is missing."""
+Fields = dict[str, list[Any]]
+
+
+def name_of(value: Any) -> str:
+    """The text of a cell that may be an entity."""
+    return str(value.get("name", "")) if isinstance(value, dict) else str(value)
+
+
+def references_of(fields: Fields, kind: str) -> list[str]:
+    """Ids of the episodes or tracks that a work's fields name."""
+    return _ids(fields.get(BELOW[kind][0], [])) if kind in BELOW else []
+
+
+def _ids(cells: Sequence[Any]) -> list[str]:
+    return [str(cell["id"]) for cell in cells if isinstance(cell, dict) and cell.get("id")]
+
+
+def warm(client: SourceClient, taken: Sequence[tuple[str, str, Fields]]) -> None:
+    """Ask in one go for all that adopting these needs: kind, id and fields of each. Adopting finds it remembered."""
+    wanted: dict[str, list[str]] = defaultdict(list)
+    gaps: dict[str, list[str]] = defaultdict(list)
+    for kind, external_id, fields in taken:
+        if kind in BELOW and BELOW[kind][1] in client.profile.kinds:
+            wanted[BELOW[kind][1]] += references_of(fields, kind)
+        if kind == "album" and "artist" in client.profile.kinds:
+            wanted["artist"] += _ids(fields.get("artists", []))
+        if _lacks(client, kind, fields):
+            gaps[kind].append(external_id)
+    for kind, ids in wanted.items():
+        client.extend(list(dict.fromkeys(ids)), kind)
+    for kind, ids in gaps.items():
+        client.extend(ids, kind, plainly=True)
+
+
+def _lacks(client: SourceClient, kind: str, fields: Fields) -> bool:
+    """Whether the source may know in another language what it does not know in the library's."""
+    mapped = client.profile.kinds[kind].fields if kind in client.profile.kinds else {}
+    return any(name in mapped and not any(fields.get(name, [])) for name in _GAPS) and client.speaks
+
+
+def _fields_of(client: SourceClient, external_id: str, kind: str) -> Fields:
+    fields = client.extend([external_id], kind).get(external_id, {})
+    if _lacks(client, kind, fields):
+        other = client.extend([external_id], kind, plainly=True).get(external_id, {})
+        fields = {name: values if any(values) else other.get(name, []) for name, values in fields.items()}
+    return fields
+
+
+_SINGLE = frozenset(
+    (
+        "title",
+        "original_title",
+        "date",
+        "end_date",
+        "runtime",
+        "plot",
+        "tagline",
+        "rating",
+        "set",
+        "label",
+        "season",
+        "number",
+        "absolute",
+        "disc",
+    )
+)
+
+
+_PICTURES = ("artwork", "backdrop")
+
+
+def _facts(fields: Fields, kind: str, country: str) -> dict[str, Any]:
+    """Values as they are kept; a certificate is that of the library's country, and all are kept beside it."""
+    facts: dict[str, Any] = {}
+    for name, values in fields.items():
+        plain = [value for value in values if value not in (None, "")]
+        if not plain or name in (*_PICTURES, "episodes", "tracks"):
+            continue
+        if name == "rating":
+            texts = [name_of(value) for value in plain]
+            facts["rating"] = certificate_for(texts, country)
+            if len(texts) > 1:
+                facts["certificates"] = texts
+        elif name in _SINGLE:
+            facts[name] = name_of(plain[0]) if isinstance(plain[0], dict) else plain[0]
+        else:
+            facts[name] = [name_of(value) for value in plain]
+    pictures = {
+        role: addresses
+        for name, role in (("artwork", _ROLES.get(kind, "poster")), ("backdrop", "backdrop"))
+        if (addresses := [str(value) for value in fields.get(name, []) if isinstance(value, str) and value])
+    }
+    return {**facts, "pictures": pictures} if pictures else facts
+
+
+def _offers(entry_id: int, facts: Mapping[str, Any]) -> list[Offer]:
+    """The first picture of each role."""
+    return [Offer(entry_id, role, addresses[0]) for role, addresses in facts.get("pictures", {}).items()]
+
+
+def adopt(
+    database: Database, client: SourceClient, source: rows.Source, entry_id: int, external_id: str, *, by: str
+) -> list[Offer]:
+    """Take a candidate: its facts, those of its episodes, tracks and artist. Returns the pictures to fetch."""
+    with database.begin() as db:
+        entry = db.get_one(rows.Entry, entry_id)
+        kind, country = entry.kind, db.get_one(rows.Library, entry.library_id).country
+    fields = _fields_of(client, external_id, kind)
+    references = references_of(fields, kind)
+    below = client.extend(references, BELOW[kind][1]) if references else {}
+    artists = _artists(client, fields) if kind == "album" else {}
+    origin = f"source:{source.name}"
+    facts = _facts(fields, kind, country)
+    if kind == "series":
+        facts["expected"] = [
+            [int(f["season"][0]), int(f["number"][0]), str((f.get("title") or [""])[0])]
+            for f in below.values()
+            if f.get("season") and f.get("number")
+        ]
+    offers = _offers(entry_id, facts)
+    with database.begin() as db:
+        entry = db.get_one(rows.Entry, entry_id)
+        decision = rows.Decision(entry_id=entry_id, by=by, external_id=external_id, before=snapshot(db, entry))
+        entry.state, entry.decided_by, entry.source_id, entry.external_id = "settled", by, source.id, external_id
+        chosen = db.scalars(
+            select(rows.Candidate).where(rows.Candidate.entry_id == entry_id, rows.Candidate.external_id == external_id)
+        ).first()
+        entry.score = chosen.score if chosen else entry.score
+        db.add(decision)
+        put_facts(db, [(entry_id, origin, facts)])
+        family = _assign(db, entry, below, origin, country)
+        offers += _adopt_artist(db, entry, artists, source, family)
+        refresh_shown(db, [entry_id, *family])
+        announce(db, "catalog")
+    return offers
+
+
+def _artists(client: SourceClient, fields: Fields) -> dict[str, Fields]:
+    """What the source says of the artists of an album, by id, where it knows them as things of their own."""
+    ids = _ids(fields.get("artists", []))
+    return client.extend(ids, "artist") if ids and "artist" in client.profile.kinds else {}
+
+
+def _adopt_artist(
+    db: Any, album: rows.Entry, artists: Mapping[str, Fields], source: rows.Source, family: list[int]
+) -> list[Offer]:
+    """An artist follows from the album: where the source names one, the entry above takes it, unless a person decided."""
+    if len(artists) != 1 or album.parent_id is None:
+        return []
+    above = db.get(rows.Entry, album.parent_id)
+    if above is None or above.kind != "artist" or above.decided_by == "hand":
+        return []
+    (external_id, fields), *_ = artists.items()
+    if above.external_id not in (None, external_id):
+        return []
+    facts = _facts(fields, "artist", "")
+    is_new = above.external_id is None
+    above.external_id, above.source_id, above.state, above.decided_by = external_id, source.id, "settled", "automatic"
+    put_facts(db, [(above.id, f"source:{source.name}", facts)])
+    family.append(above.id)
+    return _offers(above.id, facts) if is_new else []
+
+
+def _part_of(external_id: str, fields: dict[str, list[Any]]) -> Theirs:
+    """An episode or a track as the source has it."""
+
+    def number(name: str) -> int | None:
+        return next((int(value) for value in fields.get(name, []) if isinstance(value, int | float)), None)
+
+    season = number("season")
+    return Theirs(
+        id=external_id,
+        season=season if season is not None else number("disc") or 1,
+        number=number("number"),
+        running=number("absolute"),
+        date=next((str(value)[:10] for value in fields.get("date", [])), None),
+        titles=tuple(
+            str(value) for name in ("title", "original_title", "aliases") for value in fields.get(name, []) if value
+        ),
+    )
+
+
+def _assign(db: Any, entry: rows.Entry, below: dict[str, Fields], origin: str, country: str) -> list[int]:
+    """Give episodes and tracks their own facts; those that the source lacks, or that contradict it, stay without."""
+    ids = descendants(db, entry.id)
+    children = list(
+        db.scalars(select(rows.Entry).where(rows.Entry.id.in_(ids), rows.Entry.kind.in_(("episode", "track"))))
+    )
+    named = set(db.scalars(select(rows.Fact.entry_id).where(rows.Fact.entry_id.in_(ids), rows.Fact.field == "title")))
+    parts = [_part_of(external_id, fields) for external_id, fields in below.items()]
+    for child in children:
+        mine = Mine(
+            season=child.season if child.kind == "episode" else (child.disc or 1),
+            number=child.number,
+            date=child.moment if child.kind == "episode" else None,
+            title=child.title if child.id in named else None,
+        )
+        found = assign(mine, parts)
+        if found is None:
+            continue
+        child.external_id, child.source_id, child.state = found, entry.source_id, "settled"
+        put_facts(db, [(child.id, origin, _facts(below[found], child.kind, country))])
+    return [child.id for child in children]
