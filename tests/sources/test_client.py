@@ -160,3 +160,87 @@ def test_unknown_fields_are_reported_and_left_alone() -> None:
     )
     assert profile.unknown == ("movie.smell",)
     assert set(profile.kinds["movie"].fields) == {"title"}
+
+
+def extending(
+    manifest: dict[str, object], *, language: str, rows: dict[str, object]
+) -> tuple[SourceClient, list[dict[str, object]]]:
+    """A client of a service with this manifest, and the extensions that it is asked for."""
+    asked: list[dict[str, object]] = []
+
+    def service(request: httpx.Request) -> httpx.Response:
+        if request.method == "GET":
+            return httpx.Response(200, json=manifest)
+        asked.append(json.loads(httpx.QueryParams(request.content.decode())["extend"]))
+        return httpx.Response(200, json={"meta": [], "rows": rows})
+
+    profile = parse_profile(PROFILE_TEXT)
+    return SourceClient(profile, language=language, country="AT", transport=httpx.MockTransport(service)), asked
+
+
+@pytest.mark.parametrize(
+    ("settings", "language", "sent"),
+    [
+        ([{"name": "lang"}], "de", {"lang": "de"}),
+        ([{"name": "language"}], "de", {"language": "de"}),
+        ([{"name": "limit"}], "de", None),
+        ([], "de", None),
+        ([{"name": "lang"}], "fr", None),
+    ],
+    ids=["taken", "under another name", "not taken", "no settings", "a language that the profile lacks"],
+)
+def test_a_language_is_sent_where_the_service_takes_it(settings: list[object], language: str, sent: object) -> None:
+    client, asked = extending({**MANIFEST, "extend": {"property_settings": settings}}, language=language, rows={})
+    client.extend(["f1"], "movie")
+    by_id = {p["id"]: p.get("settings") for p in asked[0]["properties"]}  # type: ignore[index, union-attr]
+    assert by_id["title"] == sent
+    assert by_id["director"] is None
+    assert client.speaks is (sent is not None)
+
+
+def test_almanac_speaks_german_and_knows_artists() -> None:
+    inner = httpx.WSGITransport(app=create_almanac())
+    client = SourceClient(parse_profile(PROFILE_TEXT), language="de", transport=inner)
+    film = client.reconcile([{"query": "Harbour Glass", "type": "Film"}])[0][0]
+    fields = client.extend([str(film["id"])], "movie")[str(film["id"])]
+    assert fields["rating"][0].startswith("AT: ")
+    album = client.reconcile([{"query": "Tidewrack", "type": "Album"}])[0][0]
+    artist = client.extend([str(album["id"])], "album")[str(album["id"])]["artists"][0]
+    assert client.extend([artist["id"]], "artist")[artist["id"]]["title"] == [artist["name"]]
+
+
+def test_the_key_stays_at_the_address_of_the_profile() -> None:
+    """A service that sends elsewhere gets no second request with the key."""
+    seen: list[httpx.Request] = []
+
+    def service(request: httpx.Request) -> httpx.Response:
+        seen.append(request)
+        if request.method == "GET":
+            told = {"type": "apiKey", "in": "header", "name": "X-Key"}
+            return httpx.Response(200, json={**MANIFEST, "authentication": told})
+        return httpx.Response(307, headers={"location": "http://elsewhere.test/"})
+
+    client = SourceClient(parse_profile(PROFILE_TEXT), key="secret", transport=httpx.MockTransport(service))
+    with pytest.raises(SourceDown, match="moved to"):
+        client.reconcile([{"query": "x"}])
+    assert [(r.url.host, r.headers.get("x-key")) for r in seen] == [("almanac.test", None), ("almanac.test", "secret")]
+
+
+@pytest.mark.parametrize(
+    ("told", "header", "value"),
+    [
+        ({"type": "http", "scheme": "bearer"}, "authorization", "Bearer secret"),
+        ({"type": "http", "scheme": "basic"}, "authorization", "Basic c2VjcmV0"),
+        ({"type": "apiKey", "in": "cookie", "name": "k"}, "cookie", "k=secret"),
+    ],
+)
+def test_the_key_goes_where_the_manifest_says(told: dict[str, str], header: str, value: str) -> None:
+    seen: list[httpx.Request] = []
+
+    def service(request: httpx.Request) -> httpx.Response:
+        seen.append(request)
+        return httpx.Response(200, json={**MANIFEST, "authentication": told})
+
+    client = SourceClient(parse_profile(PROFILE_TEXT), key="secret", transport=httpx.MockTransport(service))
+    client.reconcile([{"query": "x"}])
+    assert seen[-1].headers[header] == value

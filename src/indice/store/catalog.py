@@ -24,6 +24,7 @@ __all__ = [
     "findings_of",
     "folder_counts",
     "has_owner",
+    "least_certain",
     "library_states",
     "recent_entries",
     "search_entries",
@@ -44,6 +45,8 @@ _ROLES = {
     "clip": ("thumb",),
     "episode": ("thumb",),
 }
+SURE = 0.97
+"""Score from which nobody need look again."""
 _ORIGIN_ORDER = ("hand", "file", "tags", "source", "frame")
 
 
@@ -67,6 +70,7 @@ def artwork_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[Artwork]
                 if picture.origin.partition(":")[0] in _ORIGIN_ORDER
                 else 9,
                 picture.role,
+                picture.place,
                 picture.id,
             )
         )
@@ -169,6 +173,31 @@ def waiting_entries(db: Session) -> list[Entry]:
             .order_by(Entry.library_id, Entry.kind, Entry.sort_title, Entry.id)
         )
     )
+
+
+def least_certain(db: Session, *, limit: int) -> list[Entry]:
+    """Entries that were taken automatically although little spoke for them, or much for another: the least certain first."""
+    taken = list(
+        db.scalars(
+            select(Entry)
+            .where(
+                Entry.state == "settled",
+                Entry.decided_by == "automatic",
+                Entry.kind.in_(("movie", "series", "album")),
+                Entry.score < SURE,
+            )
+            .order_by(Entry.score, Entry.id)
+            .limit(limit * 4)
+        )
+    )
+    rivals = candidates_of(db, [entry.id for entry in taken])
+
+    def certainty(entry: Entry) -> float:
+        score = entry.score or 0.0
+        others = [c.score for c in rivals.get(entry.id, []) if c.external_id != entry.external_id]
+        return score + 0.2 * min(score - max(others, default=0.0), 0.5)
+
+    return sorted(taken, key=lambda entry: (certainty(entry), entry.id))[:limit]
 
 
 def candidates_of(db: Session, entry_ids: Sequence[int]) -> dict[int, list[Candidate]]:

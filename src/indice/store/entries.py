@@ -26,6 +26,7 @@ __all__ = [
     "entries_by_hand",
     "entries_to_match",
     "forget_candidates",
+    "forget_sources",
     "put_facts",
     "rankings",
     "refresh_shown",
@@ -288,18 +289,23 @@ def restore(db: Session, decision: Decision) -> Entry | None:
     entry = db.get(Entry, decision.entry_id)
     if entry is None:
         return None
-    family = descendants(db, entry.id)
-    db.execute(
-        delete(Fact).where(Fact.entry_id.in_([entry.id, *family]), Fact.origin.startswith("source:"), ~Fact.locked)
-    )
-    db.execute(delete(Artwork).where(Artwork.entry_id.in_([entry.id, *family]), Artwork.origin.startswith("source:")))
-    db.execute(update(Entry).where(Entry.id.in_(family)).values(external_id=None, source_id=None))
+    family = forget_sources(db, entry.id)
     for name, value in decision.before.items():
         setattr(entry, name, value)
     decision.undone_at = now()
     db.flush()
     refresh_shown(db, [entry.id, *family])
     return entry
+
+
+def forget_sources(db: Session, entry_id: int) -> list[int]:
+    """Forget what sources said of an entry and of what lies below it; returns the ids of the latter."""
+    family = descendants(db, entry_id)
+    concerned = [entry_id, *family]
+    db.execute(delete(Fact).where(Fact.entry_id.in_(concerned), Fact.origin.startswith("source:"), ~Fact.locked))
+    db.execute(delete(Artwork).where(Artwork.entry_id.in_(concerned), Artwork.origin.startswith("source:")))
+    db.execute(update(Entry).where(Entry.id.in_(family)).values(external_id=None, source_id=None))
+    return family
 
 
 def descendants(db: Session, entry_id: int) -> list[int]:

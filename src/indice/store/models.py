@@ -366,17 +366,19 @@ class Plan(Base):
 
 
 class Alias(Base):
-    """What a person's correction taught: a name that means this thing, however else it may read."""
+    """What a person's decision taught: a name that means this thing, however else it may read, or nothing any source knows."""
 
     __tablename__ = "alias"
-    __table_args__ = (UniqueConstraint("library_id", "kind", "said"),)
+    __table_args__ = (UniqueConstraint("kind", "said"),)
     id: Mapped[int] = mapped_column(primary_key=True)
-    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
     kind: Mapped[str]
     said: Mapped[str]
-    """The name, its year and its artist, folded; see :func:`indice.store.aliases.said_of`."""
-    source_id: Mapped[int] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
-    external_id: Mapped[str]
+    """The name, its year and its artist, folded; see :mod:`indice.store.aliases`."""
+    name: Mapped[str]
+    """The name as it stands, for people."""
+    source_id: Mapped[int | None] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
+    external_id: Mapped[str | None]
+    """None: no source knows it."""
     title: Mapped[str]
     """What it means, for people."""
     at: Mapped[datetime] = mapped_column(default=now)

@@ -2,29 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from apiflask import APIBlueprint
 from sqlalchemy import select
 
 from ..errors import IndiceError
-from ..store.catalog import candidates_of, files_of, waiting_entries
+from ..store.catalog import candidates_of, files_of, least_certain, waiting_entries
 from ..store.database import Database
-from ..store.entries import descendants, forget_candidates, restore, save_candidates, snapshot
+from ..store.entries import descendants, forget_candidates, save_candidates, snapshot
 from ..store.jobs import announce
-from ..store.models import Candidate, Decision, Entry, Fact, File, Library, Source
+from ..store.models import Decision, Entry, Fact, File, Library, Source
 from ..store.sources import sources_of
 from ..work.adopt import adopt
 from ..work.artwork import Offer, fetch_artwork
+from ..work.decisions import keep_name, take_back, take_candidates
 from ..work.match import candidate_rows, client_for, evidence_of, search
 from ..work.progress import Progress
 from .common import begin, cards_of, conventions_by_folder, database, file_out, settings
-from .schemas import CandidateOut, Done, MatchesOut, MatchOut, ScorePart, TakeIn, WordsIn
+from .schemas import AgainOut, CandidateOut, ChoicesIn, Done, MatchesOut, MatchOut, ScorePart, TakeIn, WordsIn
 
 __all__ = ["bp"]
 
 bp = APIBlueprint("matches", __name__, url_prefix="/api", tag="Matches")
 FILES_SHOWN = 30
+AGAIN_SHOWN = 24
 
 
 def _entry(db: Any, entry_id: int) -> Entry:
@@ -59,7 +62,9 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
                 files=[
                     file_out(file, convention=followed[file.folder_id], entry=entry) for file in files[:FILES_SHOWN]
                 ],
+                group=_group(db, entry),
                 here=_here(db, entry, files),
+                frame=next((f.id for f in files if f.kind in ("movie", "episode") and f.state == "present"), None),
                 candidates=[
                     CandidateOut(
                         id=c.id,
@@ -82,6 +87,12 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
     return shown
 
 
+def _group(db: Any, entry: Entry) -> str:
+    """What an entry belongs together with: the artist of an album."""
+    above = db.get(Entry, entry.parent_id) if entry.kind == "album" and entry.parent_id else None
+    return above.title if above is not None else ""
+
+
 def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
     """What the files say, in the fields that candidates have."""
     seconds = [
@@ -98,6 +109,8 @@ def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
         here["seconds"] = sum(seconds) if any(file.serves == "part" for file in files) else seconds[0]
     elif seconds:
         here["count"] = len(seconds)
+    spoken = [a.get("language") for f in files if f.media and f.serves == "main" for a in f.media.get("audio", [])]
+    here["languages"] = [language for language in dict.fromkeys(spoken) if language] or None
     return {name: value for name, value in here.items() if value is not None}
 
 
@@ -124,31 +137,47 @@ def read_match(entry_id: int) -> MatchOut:
         return _matches(db, [_entry(db, entry_id)])[0]
 
 
+@bp.get("/matches/again")
+@bp.output(AgainOut)
+def look_again() -> AgainOut:
+    """What was taken automatically with the least certainty, the least certain first."""
+    with begin() as db:
+        return AgainOut(entries=_matches(db, least_certain(db, limit=AGAIN_SHOWN)))
+
+
 @bp.post("/entries/<int:entry_id>/decision")
 @bp.input(TakeIn, arg_name="body")
 @bp.output(Done)
 def decide(entry_id: int, body: TakeIn) -> Done:
-    """Take a candidate, or with none: keep what the name says."""
+    """Take a candidate, or with none: keep what the name says. What is said here is not asked again."""
+    with begin() as db:
+        _entry(db, entry_id)
+    if body.candidate_id is None:
+        keep_name(database(), entry_id)
+    else:
+        _fetch_by_source(take_candidates(database(), {entry_id: body.candidate_id}))
+    return Done()
+
+
+@bp.post("/decisions")
+@bp.input(ChoicesIn, arg_name="body")
+@bp.output(Done)
+def decide_together(body: ChoicesIn) -> Done:
+    """Take a candidate for each of several entries, such as all albums of an artist."""
+    _fetch_by_source(take_candidates(database(), {choice.entry_id: choice.candidate_id for choice in body.choices}))
+    return Done()
+
+
+@bp.post("/entries/<int:entry_id>/confirm")
+@bp.output(Done)
+def confirm(entry_id: int) -> Done:
+    """Say that what was taken automatically is right; it is not shown for a second look again."""
     with begin() as db:
         entry = _entry(db, entry_id)
-        if body.candidate_id is None:
-            db.add(Decision(entry_id=entry.id, by="hand", external_id=None, before=snapshot(db, entry)))
-            entry.state, entry.decided_by, entry.source_id, entry.external_id = "none", "hand", None, None
-            entry.note = "You said that it is none of these."
-            announce(db, "matches")
-            return Done()
-        candidate = db.get(Candidate, body.candidate_id)
-        if candidate is None or candidate.entry_id != entry_id:
-            raise IndiceError(
-                "That candidate is gone.", hint="Load the page again.", reference="candidate-unknown", status=404
-            )
-        source = db.get_one(Source, candidate.source_id)
-        library = db.get_one(Library, entry.library_id)
-        external_id = candidate.external_id
-    with client_for(database(), source, library=library) as client:
-        pictures = adopt(database(), client, source, entry_id, external_id, by="hand")
-        _fetch(database(), client, pictures)
-    with begin() as db:
+        if entry.state != "settled" or entry.external_id is None:
+            raise IndiceError("Nothing was taken here.", hint="Decide first what it is.", reference="entry-unsettled")
+        db.add(Decision(entry_id=entry.id, by="hand", external_id=entry.external_id, before=snapshot(db, entry)))
+        entry.decided_by = "hand"
         announce(db, "matches")
     return Done()
 
@@ -169,6 +198,17 @@ def fetch_again(entry_id: int) -> Done:
     return Done()
 
 
+def _fetch_by_source(pictures: Mapping[int, Sequence[Offer]]) -> None:
+    """Fetch the pictures that each source offers, and tell everybody."""
+    for source_id, offers in pictures.items():
+        with begin() as db:
+            source = db.get_one(Source, source_id)
+        with client_for(database(), source) as client:
+            _fetch(database(), client, offers)
+    with begin() as db:
+        announce(db, "matches")
+
+
 class _Silent(Progress):
     """Progress of something that a person waits for: nobody is told."""
 
@@ -185,32 +225,17 @@ class _Silent(Progress):
         """Say nothing."""
 
 
-def _fetch(database: Database, client: Any, pictures: list[Offer]) -> None:
+def _fetch(database: Database, client: Any, pictures: Sequence[Offer]) -> None:
     fetch_artwork(database, settings(), client, pictures, _Silent(database))
 
 
 @bp.delete("/entries/<int:entry_id>/decision")
 @bp.output(Done)
-def take_back(entry_id: int) -> Done:
-    """Take the last decision on an entry back."""
+def undo(entry_id: int) -> Done:
+    """Take the last decision on an entry back: it stands as before."""
     with begin() as db:
         _entry(db, entry_id)
-        decision = db.scalars(
-            select(Decision)
-            .where(Decision.entry_id == entry_id, Decision.undone_at.is_(None))
-            .order_by(Decision.id.desc())
-        ).first()
-        if decision is None:
-            raise IndiceError("Nothing was decided here.", reference="decision-unknown", status=404)
-        entry = restore(db, decision)
-        if (
-            entry is not None
-            and entry.state != "waiting"
-            and db.scalars(select(Candidate).where(Candidate.entry_id == entry_id)).first() is not None
-        ):
-            entry.state, entry.decided_by = "waiting", None
-        announce(db, "matches")
-        announce(db, "catalog")
+    _fetch_by_source(take_back(database(), entry_id))
     return Done()
 
 

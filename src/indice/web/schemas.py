@@ -465,9 +465,17 @@ class MatchOut(BaseModel):
     entry: EntryCard
     library: str
     note: str
+    group: str
+    """Entries of one group are decided together if one likes: the albums of an artist."""
     files: list[FileOut]
     here: dict[str, Any]
+    frame: int | None
+    """A file of which a frame can be shown."""
     candidates: list[CandidateOut]
+
+
+class AgainOut(BaseModel):
+    entries: list[MatchOut]
 
 
 class MatchesOut(BaseModel):
@@ -477,6 +485,29 @@ class MatchesOut(BaseModel):
 
 class TakeIn(Asked):
     candidate_id: int | None
+
+
+class ChoiceIn(Asked):
+    entry_id: int
+    candidate_id: int
+
+
+class ChoicesIn(Asked):
+    choices: list[ChoiceIn] = Field(min_length=1, max_length=200)
+
+
+class AliasOut(BaseModel):
+    id: int
+    kind: str
+    name: str
+    title: str
+    source: str
+    """Empty where a person said that no source knows it."""
+    at: str
+
+
+class AliasesOut(BaseModel):
+    aliases: list[AliasOut]
 
 
 class WordsIn(Asked):

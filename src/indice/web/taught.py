@@ -6,11 +6,12 @@ from apiflask import APIBlueprint
 
 from ..core.reading import Correction
 from ..errors import IndiceError
+from ..store.aliases import forget_alias, list_aliases
 from ..store.models import File
 from ..store.taught import forget_taught, list_taught, teach
 from ..work.reread import reread
 from .common import begin, database
-from .schemas import Done, TaughtList, TaughtOut, TeachIn
+from .schemas import AliasesOut, AliasOut, Done, TaughtList, TaughtOut, TeachIn
 
 __all__ = ["bp"]
 
@@ -72,4 +73,26 @@ def forget(taught_id: int) -> Done:
     with begin() as db:
         row = forget_taught(db, taught_id)
     reread(database(), row.folder_id, row.path, siblings=row.siblings)
+    return Done()
+
+
+@bp.get("/aliases")
+@bp.output(AliasesOut)
+def read_aliases() -> AliasesOut:
+    """Names that mean a certain thing, as decisions taught, newest first."""
+    with begin() as db:
+        return AliasesOut(
+            aliases=[
+                AliasOut(id=a.id, kind=a.kind, name=a.name, title=a.title, source=source, at=a.at.isoformat())
+                for a, source in list_aliases(db)
+            ]
+        )
+
+
+@bp.delete("/aliases/<int:alias_id>")
+@bp.output(Done)
+def remove_alias(alias_id: int) -> Done:
+    """Forget what a name means; what was decided by it stays."""
+    with begin() as db:
+        forget_alias(db, alias_id)
     return Done()

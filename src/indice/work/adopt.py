@@ -13,7 +13,7 @@ from ..core.matching import Mine, Theirs, assign
 from ..sources import SourceClient
 from ..store import models as rows
 from ..store.database import Database
-from ..store.entries import descendants, put_facts, refresh_shown, snapshot
+from ..store.entries import descendants, forget_sources, put_facts, refresh_shown, snapshot
 from ..store.jobs import announce
 from .artwork import Offer
 
@@ -126,9 +126,19 @@ def _offers(entry_id: int, facts: Mapping[str, Any]) -> list[Offer]:
 
 
 def adopt(
-    database: Database, client: SourceClient, source: rows.Source, entry_id: int, external_id: str, *, by: str
+    database: Database,
+    client: SourceClient,
+    source: rows.Source,
+    entry_id: int,
+    external_id: str,
+    *,
+    by: str,
+    record: bool = True,
 ) -> list[Offer]:
-    """Take a candidate: its facts, those of its episodes, tracks and artist. Returns the pictures to fetch."""
+    """Take a candidate: its facts, those of its episodes, tracks and artist. Returns the pictures to fetch.
+
+    `record` keeps it as a decision that can be taken back.
+    """
     with database.begin() as db:
         entry = db.get_one(rows.Entry, entry_id)
         kind, country = entry.kind, db.get_one(rows.Library, entry.library_id).country
@@ -148,12 +158,15 @@ def adopt(
     with database.begin() as db:
         entry = db.get_one(rows.Entry, entry_id)
         decision = rows.Decision(entry_id=entry_id, by=by, external_id=external_id, before=snapshot(db, entry))
+        if entry.external_id not in (None, external_id):
+            forget_sources(db, entry_id)  # else what the wrong one said would stand beside what this one says
         entry.state, entry.decided_by, entry.source_id, entry.external_id = "settled", by, source.id, external_id
         chosen = db.scalars(
             select(rows.Candidate).where(rows.Candidate.entry_id == entry_id, rows.Candidate.external_id == external_id)
         ).first()
         entry.score = chosen.score if chosen else entry.score
-        db.add(decision)
+        if record:
+            db.add(decision)
         put_facts(db, [(entry_id, origin, facts)])
         family = _assign(db, entry, below, origin, country)
         offers += _adopt_artist(db, entry, artists, source, family)

@@ -16,6 +16,7 @@ from ..errors import IndiceError
 from ..settings import Settings
 from ..sources import SourceClient, parse_profile
 from ..store import models as rows
+from ..store.aliases import aliases_of
 from ..store.database import Database
 from ..store.entries import (
     descendants,
@@ -344,6 +345,7 @@ def match_library(
         return "No source is set up yet."
     tally = {"settled": 0, "waiting": 0, "none": 0}
     problems: list[str] = []
+    entries = _as_taught(database, settings, library, entries, progress, tally)
     for source in sources:
         if not entries:
             break
@@ -363,6 +365,47 @@ def match_library(
             reference="source-down",
         )
     return ", ".join(f"{count} {name}" for name, count in tally.items() if count) or "Nothing waits to be matched."
+
+
+def _as_taught(
+    database: Database,
+    settings: Settings,
+    library: rows.Library,
+    entries: list[rows.Entry],
+    progress: Progress,
+    tally: dict[str, int],
+) -> list[rows.Entry]:
+    """Entries whose names a person has explained are what that person said; returns the others."""
+    with database.begin() as db:
+        taught = aliases_of(db, entries)
+        sources = {source.id: source for source in db.scalars(select(rows.Source))}
+        for entry_id, alias in taught.items():
+            if alias.external_id is None:
+                entry = db.get_one(rows.Entry, entry_id)
+                entry.state, entry.decided_by, entry.note = "none", "hand", "You said that no source knows it."
+                tally["none"] += 1
+    unmatched: set[int] = set()
+    for source_id in dict.fromkeys(alias.source_id for alias in taught.values() if alias.source_id):
+        mine = [(entry_id, str(a.external_id)) for entry_id, a in taught.items() if a.source_id == source_id]
+        source = sources[source_id]
+        with client_for(database, source, library=library) as client:
+            try:
+                offers = [
+                    offer
+                    for entry_id, external_id in mine
+                    for offer in adopt(database, client, source, entry_id, external_id, by="hand")
+                ]
+                tally["settled"] += len(mine)
+                with database.begin() as db:
+                    for entry_id, _ in mine:
+                        db.get_one(
+                            rows.Entry, entry_id
+                        ).note = f"You said that this name means {taught[entry_id].title}."
+                fetch_artwork(database, settings, client, offers, progress)
+            except IndiceError as error:
+                unmatched |= {entry_id for entry_id, _ in mine}
+                progress.log(f"{error.message} {error.hint}".strip(), level="error")
+    return [entry for entry in entries if entry.id not in taught or entry.id in unmatched]
 
 
 def _note_problem(database: Database, source_id: int, problem: str) -> None:

@@ -23,24 +23,18 @@ def upgrade() -> None:
     op.create_table(
         "alias",
         sa.Column("id", sa.Integer(), primary_key=True),
-        sa.Column(
-            "library_id",
-            sa.Integer(),
-            sa.ForeignKey("library.id", name="fk_alias_library_id_library", ondelete="CASCADE"),
-            nullable=False,
-        ),
         sa.Column("kind", sa.Text(), nullable=False),
         sa.Column("said", sa.Text(), nullable=False),
         sa.Column(
             "source_id",
             sa.Integer(),
             sa.ForeignKey("source.id", name="fk_alias_source_id_source", ondelete="CASCADE"),
-            nullable=False,
         ),
-        sa.Column("external_id", sa.Text(), nullable=False),
+        sa.Column("external_id", sa.Text()),
+        sa.Column("name", sa.Text(), nullable=False),
         sa.Column("title", sa.Text(), nullable=False),
         sa.Column("at", sa.DateTime(timezone=True), nullable=False),
-        sa.UniqueConstraint("library_id", "kind", "said", name="uq_alias_library_id_kind_said"),
+        sa.UniqueConstraint("kind", "said", name="uq_alias_kind_said"),
     )
 
 

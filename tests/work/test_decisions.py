@@ -1,0 +1,154 @@
+"""What a person decides is kept, taught, and can be taken back."""
+
+from __future__ import annotations
+
+import os
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from sqlalchemy import select
+from werkzeug.serving import make_server
+
+from indice.settings import Settings
+from indice.standins.almanac import Record, create_almanac
+from indice.standins.profile import PROFILE
+from indice.store.aliases import list_aliases
+from indice.store.catalog import least_certain
+from indice.store.database import Database
+from indice.store.entries import values_of
+from indice.store.libraries import add_library
+from indice.store.models import Candidate, Entry
+from indice.store.sources import add_source
+from indice.work.decisions import keep_name, take_back, take_candidates
+from indice.work.queue import perform, request_job
+
+
+def film(key: str, title: str, year: int, *, aliases: tuple[str, ...] = (), plot: str = "") -> Record:
+    """A film that the source of these tests knows."""
+    values = {
+        "title": [{"str": title}],
+        "alsoKnownAs": [{"str": alias} for alias in aliases],
+        "released": [{"date": f"{year}-05-05"}],
+        "synopsis": [{"str": plot}] if plot else [],
+    }
+    return Record(key, "Film", title, (title, *aliases), year, (), values)
+
+
+KNOWN = [
+    film("f1", "Gannet Weather", 1988, plot="A gale."),
+    film("f2", "Gannet Weathering", 1989),
+    film("f3", "The Slow Ferry", 2001),
+    film("f4", "The Slower Ferry", 2003),
+    film("f5", "Plain Bread", 1999),
+]
+
+
+@pytest.fixture
+def url() -> Iterator[str]:
+    server = make_server("127.0.0.1", 0, create_almanac(known={r.id: r for r in KNOWN}), threaded=True)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    yield f"http://127.0.0.1:{server.server_port}/reconcile"
+    server.shutdown()
+
+
+@pytest.fixture
+def library(database: Database, settings: Settings, tmp_path: Path, url: str) -> int:
+    """Films of which one is sure and the others wait."""
+    for name in ("Ganet Whether (1991)", "Plain Bread (1999)", "Slow Fery (2001)"):
+        (tmp_path / "films" / name).mkdir(parents=True)
+        (tmp_path / "films" / name / f"{name}.mkv").write_bytes(b"no video")
+    with database.begin() as db:
+        add_source(db, PROFILE.format(url=url), None)
+        made = add_library(
+            db,
+            name="Films",
+            kind="movies",
+            folders=[os.fsencode(tmp_path / "films")],
+            language="en",
+            country="",
+            sources=[],
+        ).id
+    work(database, settings, "scan", made)
+    work(database, settings, "match", made)
+    return made
+
+
+def work(database: Database, settings: Settings, kind: str, library_id: int) -> None:
+    assert perform(database, settings, request_job(database, kind, library_id)) == "done"
+
+
+def named(database: Database, beginning: str) -> Entry:
+    with database.begin() as db:
+        return db.scalars(select(Entry).where(Entry.key.startswith(f"movie:{beginning}"))).one()
+
+
+def candidate(database: Database, entry: Entry, external_id: str) -> int:
+    with database.begin() as db:
+        return db.scalars(
+            select(Candidate.id).where(Candidate.entry_id == entry.id, Candidate.external_id == external_id)
+        ).one()
+
+
+def test_a_decision_teaches_an_alias_and_is_not_asked_again(
+    database: Database, settings: Settings, library: int, tmp_path: Path
+) -> None:
+    entry = named(database, "ganet")
+    assert entry.state == "waiting"
+    take_candidates(database, {entry.id: candidate(database, entry, "f1")})
+    with database.begin() as db:
+        assert [(a.name, a.title) for a, _ in list_aliases(db)] == [("Ganet Whether (1991)", "Gannet Weather")]
+        db.delete(db.get_one(Entry, entry.id))
+    (tmp_path / "films" / "new.txt").write_text("so that the scan has something to do")
+    work(database, settings, "scan", library)
+    assert named(database, "ganet").state == "unseen"
+    work(database, settings, "match", library)
+    again = named(database, "ganet")
+    assert (again.state, again.external_id, again.decided_by) == ("settled", "f1", "hand")
+    assert "this name means" in again.note
+
+
+def test_what_no_source_knows_is_remembered_too(database: Database, settings: Settings, library: int) -> None:
+    entry = named(database, "slow")
+    keep_name(database, entry.id)
+    with database.begin() as db:
+        db.get_one(Entry, entry.id).state = "unseen"
+        db.get_one(Entry, entry.id).decided_by = None
+    work(database, settings, "match", library)
+    assert named(database, "slow").state == "none"
+    take_back(database, entry.id)
+    with database.begin() as db:
+        assert not list_aliases(db)
+
+
+def test_several_are_decided_together(database: Database, library: int) -> None:
+    one, other = named(database, "ganet"), named(database, "slow")
+    take_candidates(database, {one.id: candidate(database, one, "f1"), other.id: candidate(database, other, "f3")})
+    assert (named(database, "ganet").external_id, named(database, "slow").external_id) == ("f1", "f3")
+
+
+def test_taking_another_leaves_nothing_of_the_first_and_undo_brings_it_back(database: Database, library: int) -> None:
+    entry = named(database, "ganet")
+    take_candidates(database, {entry.id: candidate(database, entry, "f1")})
+    take_candidates(database, {entry.id: candidate(database, entry, "f2")})
+    with database.begin() as db:
+        facts = values_of(db, [entry.id])[entry.id]
+        assert "plot" not in facts
+        assert {v.value for v in facts["title"]} == {"Ganet Whether", "Gannet Weathering"}
+    take_back(database, entry.id)
+    with database.begin() as db:
+        facts = values_of(db, [entry.id])[entry.id]
+        assert [v.value for v in facts["plot"]] == ["A gale."]
+    assert named(database, "ganet").external_id == "f1"
+    take_back(database, entry.id)
+    again = named(database, "ganet")
+    assert (again.state, again.external_id, again.title) == ("waiting", None, "Ganet Whether")
+
+
+def test_the_least_certain_come_first(database: Database, library: int) -> None:
+    with database.begin() as db:
+        for beginning, score in (("ganet", 0.95), ("slow", 0.91), ("plain", 0.99)):
+            entry = db.scalars(select(Entry).where(Entry.key.startswith(f"movie:{beginning}"))).one()
+            entry.state, entry.decided_by, entry.score, entry.external_id = "settled", "automatic", score, "f9"
+        assert [entry.key.split()[0] for entry in least_certain(db, limit=9)] == ["movie:slow", "movie:ganet"]
