@@ -97,3 +97,11 @@ def test_the_order_of_answers_does_not_matter() -> None:
 def test_likeness_is_symmetric_and_bounded(one: str, other: str) -> None:
     assert 0.0 <= likeness(one, other) <= 1.0
     assert likeness(one, other) == pytest.approx(likeness(other, one), abs=1e-9)
+
+
+def test_a_namesake_of_the_next_year_makes_nobody_sure() -> None:
+    """A year in a name may be one off; a running time alone cannot tell two films of one title apart."""
+    twins = [candidate("Harbour Glass", year=1987, minutes=112), candidate("Harbour Glass", year=1988, minutes=112)]
+    assert decide(HERE, twins).state == "waiting"
+    later = candidate("Harbour Glass", year=1988, minutes=40)
+    assert decide(HERE, [twins[0], later]).state == "settled", "its running time speaks against it"

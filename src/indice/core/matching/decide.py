@@ -266,6 +266,23 @@ def _is_same_issue(one: Candidate, other: Candidate) -> bool:
     return bool(mine) and [*map(_spoken, mine)] == [*map(_spoken, theirs)]
 
 
+_LISTS = frozenset(("identifier", "tracks", "episodes", "episode titles"))
+
+
+def _is_twin(best: tuple[Part, ...], rival: tuple[Part, ...]) -> bool:
+    """Whether a rival has the same title in the year before or after: a year in a name may be one off, so neither is sure.
+
+    What lists or identifiers tell apart is none.
+    """
+    mine, theirs = ({part.name: part for part in parts} for parts in (best, rival))
+    return (
+        not _LISTS & mine.keys()
+        and theirs["title"].likeness >= mine["title"].likeness
+        and "year" in theirs
+        and not any(part.veto for part in rival)
+    )
+
+
 def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     """Rank the candidates, best first, and say whether the first may be taken alone.
 
@@ -285,7 +302,9 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     rivals = [
         row for row in worth[1:] if (row[0].asked or row[0].rank >= best.rank) and not _is_same_issue(best, row[0])
     ]
-    lead = value - rivals[0][1] if rivals else 1.0
+    twins = [row for row in worth[1:] if _is_twin(parts, row[2])]
+    lead = 0.0 if twins else value - rivals[0][1] if rivals else 1.0
+    rivals = twins or rivals
     if vetoes:
         return Verdict(
             "waiting",
