@@ -139,3 +139,34 @@ def test_works_of_one_title_are_told_apart_by_the_year_of_their_folder() -> None
         "series:harbour:2009",
     ]
     assert len([entry for entry in entries.values() if entry.kind == "album"]) == 2
+
+
+def test_films_of_one_title_and_year_are_two_when_their_lengths_are_far_apart() -> None:
+    paths = [
+        ("Long/Harbour (1982)/Harbour (1982).mkv", 104 * 60.0),
+        ("Long/Harbour (1982)/Harbour (1982) - Longer.mkv", 121 * 60.0),
+        ("Short/Harbour (1982)/Harbour (1982).mkv", 7 * 60.0),
+        ("Short/Harbour (1982)/poster.jpg", None),
+        ("Long/Harbour (1982)/poster.jpg", None),
+    ]
+    views = [
+        FileView(
+            id=number,
+            path=path,
+            kind=reading.kind,
+            reading={k: f.value for k, f in reading.facts.items()},
+            seconds=seconds,
+        )
+        for number, (path, seconds) in enumerate(paths)
+        for reading in [read_path(path, "movies")]
+    ]
+    grouped = group(views)
+    key = "movie:harbour:1982"
+    assert grouped.serves == {
+        0: (key, "version"),
+        1: (key, "main"),
+        2: (f"{key}:7 min", "main"),
+        3: (f"{key}:7 min", "artwork"),
+        4: (key, "artwork"),
+    }
+    assert grouped.entries[f"{key}:7 min"].title == "Harbour"

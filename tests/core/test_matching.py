@@ -105,3 +105,26 @@ def test_a_namesake_of_the_next_year_makes_nobody_sure() -> None:
     assert decide(HERE, twins).state == "waiting"
     later = candidate("Harbour Glass", year=1988, minutes=40)
     assert decide(HERE, [twins[0], later]).state == "settled", "its running time speaks against it"
+
+
+def issue(key: str, year: int, tracks: int) -> Candidate:
+    """An issue of an album with so many tracks."""
+    songs = tuple(f"Song number {n} of ours" for n in range(tracks))
+    lengths = tuple(100.0 + 7 * n for n in range(tracks))
+    there = Evidence(titles=("Tidewrack",), year=year, artists=("Wren",), tracks=songs, seconds=lengths)
+    return Candidate(id=key, name="Tidewrack", asked=True, evidence=there)
+
+
+@pytest.mark.parametrize(
+    ("here", "state", "chosen"),
+    [(10, "settled", "first"), (13, "settled", "again")],
+    ids=["the short issue", "the long issue"],
+)
+def test_the_track_list_decides_between_issues_whatever_the_year(here: int, state: str, chosen: str) -> None:
+    mine = issue("mine", 2004, here).evidence
+    for year in (2004, 2019, None):
+        verdict = decide(
+            Evidence(titles=mine.titles, year=year, artists=mine.artists, tracks=mine.tracks, seconds=mine.seconds),
+            [issue("first", 2004, 10), issue("again", 2019, 13)],
+        )
+        assert (verdict.state, verdict.ranked[0][0].id) == (state, chosen), year

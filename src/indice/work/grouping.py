@@ -26,6 +26,7 @@ def view_of(file: File) -> FileView:
         reading=file.reading,
         tags=media.get("tags") or {},
         taken=media.get("taken") if file.kind in ("photo", "clip") else None,
+        seconds=media.get("seconds") if file.kind == "movie" else None,
     )
 
 

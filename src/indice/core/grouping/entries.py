@@ -8,7 +8,7 @@ from __future__ import annotations
 import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from ..reading.scan import without_accents
@@ -31,6 +31,8 @@ class FileView:
     """Embedded tags: `title`, `artist`, `album`, `album_artist`, `track`, `disc`, `year`."""
     taken: str | None = None
     """The picture's own moment, ISO 8601."""
+    seconds: float | None = None
+    """Running time of a film."""
 
     @property
     def directory(self) -> str:
@@ -112,12 +114,38 @@ def group(files: Iterable[FileView]) -> Grouped:
         key = make(result, file)
         result.serves[file.id] = (key, "main")
         mains[file.directory].append(key)
+    _part_by_length(result, ordered, mains)
     for file in later:
         key = _owner(result, file, mains)
         if key is not None:
             result.serves[file.id] = (key, file.kind)
     _label_versions(result, ordered)
     return result
+
+
+SAME_LENGTH = 0.6
+"""Least share of the longer one that a shorter version of a film may last."""
+
+
+def _part_by_length(result: Grouped, files: list[FileView], mains: dict[str, list[str]]) -> None:
+    """Files of one title and year whose lengths are far apart are two works, not two versions of one."""
+    by_entry: dict[str, list[FileView]] = defaultdict(list)
+    for file in files:
+        served = result.serves.get(file.id)
+        if file.kind == "movie" and served is not None and file.seconds and file.reading.get("part") is None:
+            by_entry[served[0]].append(file)
+    for key, several in by_entry.items():
+        longest = max(file.seconds or 0.0 for file in several)
+        short = [file for file in several if (file.seconds or 0.0) < longest * SAME_LENGTH]
+        for file in short:
+            minutes = round((file.seconds or 0.0) / 60)
+            draft = result.entries[key]
+            facts = {origin: dict(values) for origin, values in draft.facts.items()}
+            other = replace(draft, key=f"{key}:{minutes} min", facts=facts)
+            result.entries.setdefault(other.key, other)
+            result.serves[file.id] = (other.key, "main")
+            mains[file.directory].remove(key)
+            mains[file.directory].append(other.key)
 
 
 def _home(directory: str) -> str:
@@ -378,8 +406,9 @@ def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str 
             return series
     if "title" in reading and "artist" not in reading:
         key = _movie_key(reading, file.directory)
+        beside = [main for main in mains.get(file.directory, ()) if main == key or main.startswith(f"{key}:")]
         if key in result.entries:
-            return key
+            return beside[0] if len(set(beside)) == 1 else key
     if reading.get("artist"):
         artist = without_accents(str(reading.get("artist")))
         key = _album_key(result, artist, str(reading.get("album", "")), file.directory)

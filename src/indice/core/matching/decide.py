@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Literal
 
@@ -31,6 +31,10 @@ WORTH_SHOWING = 0.42
 
 _CONFIRMING = frozenset(("year", "running time", "identifier", "tracks", "episodes", "episode titles"))
 """Parts of which one must agree beside the title, before something is taken without asking."""
+SAME_TRACKS = 0.85
+"""From here on the track list is that of an album, a missing track allowed."""
+OTHER_ISSUE = 0.03
+"""Track lists whose likeness differs by as much are two issues of an album."""
 LENGTH_SLACK_SECONDS = 4.0
 """So much may the length of a track differ between two rips of one recording."""
 _ROMAN = {
@@ -247,10 +251,20 @@ def _ids(here: Evidence, there: Evidence) -> Part | None:
 
 def score(here: Evidence, there: Evidence) -> tuple[float, tuple[Part, ...]]:
     """The weighted mean of the parts, 0 to 1, and the parts themselves."""
-    title = _titles(here, there)
-    found = [title, _year(here, there), _minutes(here, there), _artists(here, there), _ids(here, there)]
+    title, year = _titles(here, there), _year(here, there)
+    lists: list[Part | None] = []
     if title.likeness >= LIKE_AT_ALL or here.ids:  # else it is thrown away, and lists are the dear part
-        found[4:4] = [_tracks(here, there), _titles_of_episodes(here, there), _episodes(here, there)]
+        tracks = _tracks(here, there)
+        if (
+            year is not None
+            and tracks is not None
+            and tracks.likeness >= SAME_TRACKS
+            and here.seconds
+            and there.seconds
+        ):
+            year = replace(year, weight=0.5, veto=False)  # the track list decides, whatever year the folder says
+        lists = [tracks, _titles_of_episodes(here, there), _episodes(here, there)]
+    found = [title, year, _minutes(here, there), _artists(here, there), *lists, _ids(here, there)]
     parts = tuple(part for part in found if part is not None)
     return sum(part.likeness * part.weight for part in parts) / sum(part.weight for part in parts), parts
 
@@ -264,6 +278,28 @@ def _is_same_issue(one: Candidate, other: Candidate) -> bool:
     """Whether two albums are issues with the same tracks: then either is right."""
     mine, theirs = one.evidence.tracks, other.evidence.tracks
     return bool(mine) and [*map(_spoken, mine)] == [*map(_spoken, theirs)]
+
+
+_Row = tuple[Candidate, float, tuple[Part, ...]]
+
+
+def _by_issue(worth: tuple[_Row, ...]) -> tuple[tuple[_Row, ...], list[Candidate]]:
+    """Among issues of one album the one with the likest track list goes first; returns the others, which are no rivals."""
+
+    def tracks(row: _Row) -> float:
+        return next((part.likeness for part in row[2] if part.name == "tracks"), 0.0)
+
+    issues = [
+        row
+        for row in worth
+        if tracks(row) and not any(part.veto for part in row[2] if part.name in ("title", "artist"))
+    ]
+    if len(issues) < 2:
+        return worth, []
+    first, second, *_ = sorted(issues, key=lambda row: -tracks(row))
+    if tracks(first) < SAME_TRACKS or tracks(first) - tracks(second) < OTHER_ISSUE:
+        return worth, []
+    return (first, *(row for row in worth if row is not first)), [row[0] for row in issues if row is not first]
 
 
 _LISTS = frozenset(("identifier", "tracks", "episodes", "episode titles"))
@@ -296,11 +332,14 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     )
     if not worth:
         return Verdict("none", (), "No source knows anything like it.")
+    worth, others = _by_issue(worth)
     best, value, parts = worth[0]
     vetoes = [part.name for part in parts if part.veto and not (part.name == "title" and _is_named(parts))]
     confirmed = any(part.name in _CONFIRMING and part.likeness >= 0.75 for part in parts)
     rivals = [
-        row for row in worth[1:] if (row[0].asked or row[0].rank >= best.rank) and not _is_same_issue(best, row[0])
+        row
+        for row in worth[1:]
+        if (row[0].asked or row[0].rank >= best.rank) and row[0] not in others and not _is_same_issue(best, row[0])
     ]
     twins = [row for row in worth[1:] if _is_twin(parts, row[2])]
     lead = 0.0 if twins else value - rivals[0][1] if rivals else 1.0
