@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import random
 
+import pytest
+
 from indice.core.grouping import FileView, group, sort_title
 from indice.core.reading import read_path
 
@@ -170,3 +172,34 @@ def test_films_of_one_title_and_year_are_two_when_their_lengths_are_far_apart() 
         4: (key, "artwork"),
     }
     assert grouped.entries[f"{key}:7 min"].title == "Harbour"
+
+
+@pytest.mark.parametrize(
+    ("sidecar", "about", "kind"),
+    [
+        ("Films/Kite (1990)/Kite (1990).jsonld", "", "movie"),
+        ("Films/Kite (1990)/about.jsonld", "movie", "movie"),
+        ("Series/Harbour (1977)/about.jsonld", "series", "series"),
+        ("Series/Harbour (1977)/Season 01/Harbour - S01E01.jsonld", "episode", "episode"),
+        ("Series/Harbour (1977)/about.json", "", "series"),
+        ("Series/about.jsonld", "movie", None),
+    ],
+)
+def test_a_sidecar_speaks_of_what_it_lies_beside(sidecar: str, about: str, kind: str | None) -> None:
+    paths = [
+        ("movies", "Films/Kite (1990)/Kite (1990).mkv"),
+        ("series", "Series/Harbour (1977)/Season 01/Harbour - S01E01.mkv"),
+        ("series", "Series/Harbour (1977)/Season 01/Harbour - S01E02.mkv"),
+    ]
+    views = [
+        FileView(id=number, path=path, kind=reading.kind, reading={k: f.value for k, f in reading.facts.items()})
+        for number, (library, path) in enumerate(paths)
+        for reading in [read_path(path, library)]
+    ]
+    views.append(FileView(id=9, path=sidecar, kind="sidecar", reading={}, facts={"plot": "A gale."}, about=about))
+    grouped = group(views)
+    if kind is None:
+        assert 9 not in grouped.serves
+        return
+    entry = grouped.entries[grouped.serves[9][0]]
+    assert (entry.kind, entry.facts["sidecar"]) == (kind, {"plot": "A gale."})

@@ -7,19 +7,20 @@ import re
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cache
-from typing import Any
+from typing import Any, cast
 
 import av
 import av.error
 import mutagen
 from av.stream import Disposition
-from defusedxml.ElementTree import parse as parse_xml
 from mutagen.flac import FLAC
 from mutagen.mp4 import MP4
-from PIL import Image, UnidentifiedImageError
+from PIL import Image, ImageFile, IptcImagePlugin, UnidentifiedImageError
 from PIL.ExifTags import GPS, IFD, Base
 
+from .sidecars import read_sidecar
 from .sniff import wrong_format
+from .xmp import moment_of_xmp, read_xmp
 
 __all__ = ["Probe", "embedded_picture", "probe", "xmp_moment"]
 
@@ -31,7 +32,8 @@ class Probe:
     """What stands inside a file."""
 
     media: dict[str, Any] = field(default_factory=dict)
-    """`seconds`, `container`, `video`, `audio`, `subtitles`, `width`, `height`, `tags`, `has_picture`, `taken`, `camera`, `place`."""
+    """`seconds`, `container`, `video`, `audio`, `subtitles`, `width`, `height`, `tags`, `has_picture`, `taken`, `camera`, `place`, and
+    `facts`: what is said inside of what it is."""
     problem: str = ""
     """What is wrong with it, in words for a person; empty when it is well."""
 
@@ -61,6 +63,8 @@ def _look(path: bytes, kind: str) -> Probe:
         return _video(path)
     if kind == "track":
         return _audio(path)
+    if kind == "sidecar":
+        return _sidecar(path)
     if kind not in ("photo", "artwork"):
         return Probe()
     found = _picture(path)
@@ -69,6 +73,13 @@ def _look(path: bytes, kind: str) -> Probe:
         if moment is not None:
             found.media["taken"] = moment
     return found
+
+
+def _sidecar(path: bytes) -> Probe:
+    try:
+        return Probe(read_sidecar(path))
+    except ValueError as error:
+        return Probe(problem=str(error))
 
 
 def _sidecar_moment(path: bytes) -> str | None:
@@ -110,6 +121,9 @@ def _video(path: bytes) -> Probe:
             moment = container.metadata.get("creation_time")
             if moment:
                 media["taken"] = _clean(moment)[:19]
+            facts = _facts_of_container(container.metadata)
+            if facts:
+                media["facts"] = facts
             if not media["video"] and not media["audio"]:
                 found.problem = "Neither picture nor sound is in it."
     except (av.error.FFmpegError, ValueError) as error:
@@ -253,27 +267,67 @@ def _exif_moment(value: Any) -> str | None:
         return None
 
 
-_XMP_DATES = ("DateTimeOriginal", "DateCreated", "CreateDate")
 MOST_XMP_BYTES = 4_000_000
 
 
 def xmp_moment(path: bytes) -> str | None:
     """When a picture was taken, by its XMP sidecar, ISO 8601; None when it does not say or cannot be read."""
     try:
-        if os.stat(path).st_size > MOST_XMP_BYTES:
-            return None
-        root = parse_xml(os.fsdecode(path)).getroot()
-    except Exception:  # a hostile or broken sidecar says nothing
+        with open(path, "rb") as file:
+            return moment_of_xmp(file.read(MOST_XMP_BYTES + 1))
+    except OSError:
         return None
-    if root is None:
-        return None
-    found: dict[str, str] = {}
-    for node in root.iter():
-        for name, value in [*node.attrib.items(), (node.tag, node.text or "")]:
-            short = str(name).rpartition("}")[2]
-            if short in _XMP_DATES and re.match(r"[0-9]{4}-[0-9]{2}", value.strip()):
-                found.setdefault(short, value.strip()[:19])
-    return next((found[name] for name in _XMP_DATES if name in found), None)
+
+
+_CONTAINER = {
+    "title": ("title",),
+    "plot": ("synopsis", "description", "summary"),
+    "date": ("date", "date_released", "year"),
+    "genres": ("genre",),
+    "directors": ("director",),
+}
+_NO_TITLE = re.compile(r"[._][^ ]*[._]|\b(?:www|http|x26[45]|1080p|720p|untitled)\b", re.IGNORECASE)
+"""What programs and people leave in a container's title that is none."""
+
+
+def _facts_of_container(metadata: Any) -> dict[str, Any]:
+    """What a video's container says of what it is; a title that looks like a file's name is none."""
+    said = {str(name).lower(): _clean(value) for name, value in dict(metadata).items()}
+    facts: dict[str, Any] = {}
+    for field_name, names in _CONTAINER.items():
+        text = next((said[name] for name in names if said.get(name)), "")[:20_000]
+        if not text or (field_name == "title" and _NO_TITLE.search(text)):
+            continue
+        if field_name == "date":
+            found = re.match(r"[12][0-9]{3}(?:-[0-9]{2}-[0-9]{2})?", text)
+            if found:
+                facts["date"] = found.group()
+        else:
+            facts[field_name] = (
+                [part.strip() for part in text.split(",")] if field_name in ("genres", "directors") else text
+            )
+    return facts
+
+
+_IPTC = {(2, 5): "title", (2, 120): "plot", (2, 25): "keywords", (2, 90): "town", (2, 101): "country"}
+
+
+def _facts_of_picture(image: Image.Image, exif: Image.Exif) -> dict[str, Any]:
+    """What is written into a picture, by EXIF, IPTC and XMP, the last of which is the youngest and believed first."""
+    facts: dict[str, Any] = {}
+    caption = _clean(exif.get(Base.ImageDescription) or "")
+    if caption and not caption.isupper():
+        facts["plot"] = caption
+    for key, held in (IptcImagePlugin.getiptcinfo(cast(ImageFile.ImageFile, image)) or {}).items():
+        name = _IPTC.get(key)
+        if name is not None:
+            values = [_clean(one.decode("utf-8", "replace")) for one in (held if isinstance(held, list) else [held])]
+            facts[name] = values if name == "keywords" else values[0]
+    packet = image.info.get("xmp") or image.info.get("XML:com.adobe.xmp")
+    if packet:
+        said = read_xmp(packet if isinstance(packet, bytes) else str(packet).encode())
+        facts |= {name: value for name, value in said.items() if name != "taken"}
+    return facts
 
 
 def _picture(path: bytes) -> Probe:
@@ -297,6 +351,9 @@ def _picture(path: bytes) -> Probe:
                 media["original"] = original
             if moment:
                 media["taken"] = moment
+            facts = _facts_of_picture(image, exif)
+            if facts:
+                media["facts"] = facts
             gps = exif.get_ifd(IFD.GPSInfo)
             latitude = _degrees(gps.get(GPS.GPSLatitude), gps.get(GPS.GPSLatitudeRef))
             longitude = _degrees(gps.get(GPS.GPSLongitude), gps.get(GPS.GPSLongitudeRef))

@@ -23,8 +23,8 @@ __all__ = [
     "add_artwork",
     "apply_grouping",
     "choose_artwork",
-    "entries_by_hand",
     "entries_to_match",
+    "entries_told",
     "forget_candidates",
     "forget_sources",
     "put_facts",
@@ -91,11 +91,25 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: boo
     put_facts(db, facts)
     _serve(db, grouped, known)
     if whole:
+        _drop_unsaid(db, library_id, facts)
         _update_plain(db, grouped, known)
         gone = [id_ for key, id_ in known.items() if key not in grouped.entries]
         for start in range(0, len(gone), 2000):
             db.execute(delete(Entry).where(Entry.id.in_(gone[start : start + 2000])))
     return fresh
+
+
+def _drop_unsaid(db: Session, library_id: int, said: Sequence[tuple[int, str, Mapping[str, Any]]]) -> None:
+    """What a sidecar or a file's inside said once and says no more is forgotten."""
+    stays = {(entry_id, origin, field) for entry_id, origin, values in said for field in values}
+    query = (
+        select(Fact.id, Fact.entry_id, Fact.origin, Fact.field)
+        .join(Entry)
+        .where(Entry.library_id == library_id, Fact.origin.in_(("sidecar", "file")), ~Fact.locked)
+    )
+    gone = [id_ for id_, entry_id, origin, field in db.execute(query) if (entry_id, origin, field) not in stays]
+    for start in range(0, len(gone), 2000):
+        db.execute(delete(Fact).where(Fact.id.in_(gone[start : start + 2000])))
 
 
 def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
@@ -383,9 +397,18 @@ def write_by_hand(db: Session, entry: Entry, field: str, value: Any, *, by: str)
     refresh_shown(db, [entry.id])
 
 
-def entries_by_hand(db: Session, library_id: int) -> list[int]:
-    """Entries of a library of which a person wrote something."""
-    query = select(Fact.entry_id).join(Entry).where(Entry.library_id == library_id, Fact.origin == "hand").distinct()
+def entries_told(db: Session, library_id: int) -> list[int]:
+    """Entries of a library of which a person, a sidecar or a file's inside says something beside its name."""
+    query = (
+        select(Fact.entry_id)
+        .join(Entry)
+        .where(
+            Entry.library_id == library_id,
+            Fact.origin.in_(("hand", "sidecar", "file", "tags")),
+            Entry.kind.not_in(("artist", "album", "track")),
+        )
+        .distinct()
+    )
     return list(db.scalars(query))
 
 

@@ -8,7 +8,7 @@ from sqlalchemy import select
 
 from ..core.grouping import FileView, group
 from ..store.database import Database
-from ..store.entries import apply_grouping, entries_by_hand, refresh_shown
+from ..store.entries import apply_grouping, entries_told, refresh_shown
 from ..store.files import library_files
 from ..store.jobs import announce
 from ..store.models import Entry, File
@@ -26,6 +26,8 @@ def view_of(file: File) -> FileView:
         reading=file.reading,
         tags=media.get("tags") or {},
         taken=media.get("taken") if file.kind in ("photo", "clip") else None,
+        facts=media.get("facts") or {},
+        about=str(media.get("about") or ""),
         seconds=media.get("seconds") if file.kind == "movie" else None,
     )
 
@@ -46,6 +48,6 @@ def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = 
                     )
                 ),
             )
-            refresh_shown(db, entries_by_hand(db, library_id))
+            refresh_shown(db, entries_told(db, library_id))
         announce(db, "catalog")
     return fresh

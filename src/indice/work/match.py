@@ -32,6 +32,8 @@ from .progress import Progress
 
 __all__ = ["Asked", "candidate_rows", "client_for", "evidence_of", "match_library", "search"]
 
+_SAYERS = ("hand", "sidecar", "tags", "name", "file")
+"""Who is asked first what a thing is called."""
 LIMIT = 8
 """Candidates asked for an entry."""
 
@@ -69,8 +71,9 @@ def evidence_of(database: Database, entries: Sequence[rows.Entry], scheme: str) 
     with database.begin() as db:
         ids = [entry.id for entry in entries]
         facts: dict[int, dict[str, list[Any]]] = defaultdict(lambda: defaultdict(list))
-        for fact in db.scalars(
-            select(rows.Fact).where(rows.Fact.entry_id.in_(ids), ~rows.Fact.origin.startswith("source:"))
+        told = db.scalars(select(rows.Fact).where(rows.Fact.entry_id.in_(ids), ~rows.Fact.origin.startswith("source:")))
+        for fact in sorted(
+            told, key=lambda fact: (_SAYERS.index(fact.origin) if fact.origin in _SAYERS else 9, fact.id)
         ):
             facts[fact.entry_id][fact.field].append(fact.value.get("v"))
         minutes: dict[int, float] = {}

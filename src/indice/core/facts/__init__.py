@@ -1,6 +1,18 @@
 """Values of one field from several origins → the one shown."""
 
 from .certificates import certificate_for, certificates
+from .linked import facts_of_linked, linked_of_facts, plain_facts
 from .merge import OWN, RANK, Ranking, Value, best_value
 
-__all__ = ["OWN", "RANK", "Ranking", "Value", "best_value", "certificate_for", "certificates"]
+__all__ = [
+    "OWN",
+    "RANK",
+    "Ranking",
+    "Value",
+    "best_value",
+    "certificate_for",
+    "certificates",
+    "facts_of_linked",
+    "linked_of_facts",
+    "plain_facts",
+]

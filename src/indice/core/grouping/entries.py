@@ -33,6 +33,10 @@ class FileView:
     """The picture's own moment, ISO 8601."""
     seconds: float | None = None
     """Running time of a film."""
+    facts: dict[str, Any] = field(default_factory=dict)
+    """What is written inside of what it is; of a sidecar: what it says of the thing it lies beside."""
+    about: str = ""
+    """Kind of the thing that a sidecar speaks of, where it says so."""
 
     @property
     def directory(self) -> str:
@@ -108,19 +112,58 @@ def group(files: Iterable[FileView]) -> Grouped:
     for file in ordered:
         make = _MAKERS.get(file.kind)
         if make is None:
-            if file.kind in ("extra", "subtitle", "lyrics", "artwork"):
+            if file.kind in ("extra", "subtitle", "lyrics", "artwork") or (file.kind == "sidecar" and file.facts):
                 later.append(file)
             continue
         key = make(result, file)
+        if file.facts:
+            inside = result.entries[key].facts.setdefault("tags" if file.kind in ("photo", "track") else "file", {})
+            inside.update({name: value for name, value in file.facts.items() if name not in inside})
         result.serves[file.id] = (key, "main")
         mains[file.directory].append(key)
     _part_by_length(result, ordered, mains)
+    named = _by_name(result, ordered)
     for file in later:
-        key = _owner(result, file, mains)
+        key = _owner_of_sidecar(result, file, named, mains) if file.kind == "sidecar" else _owner(result, file, mains)
         if key is not None:
             result.serves[file.id] = (key, file.kind)
+            if file.kind == "sidecar":
+                said = result.entries[key].facts.setdefault("sidecar", {})
+                said.update({name: value for name, value in file.facts.items() if name not in said})
     _label_versions(result, ordered)
     return result
+
+
+def _by_name(result: Grouped, files: list[FileView]) -> dict[str, str]:
+    """Path of a main file, with and without its extension → the entry that it serves."""
+    named: dict[str, str] = {}
+    for file in files:
+        served = result.serves.get(file.id)
+        if served is not None:
+            named.setdefault(file.path, served[0])
+            named.setdefault(file.path.rpartition(".")[0], served[0])
+    return named
+
+
+def _owner_of_sidecar(
+    result: Grouped, file: FileView, named: dict[str, str], mains: dict[str, list[str]]
+) -> str | None:
+    """The entry that a sidecar speaks of: that of the file it is named after, else the one of its kind that its folder holds."""
+    stem = file.path.rpartition(".")[0]
+    if stem in named:
+        return named[stem]
+    inside = f"{file.directory}/" if file.directory else ""
+    found: set[str] = set()
+    for directory, keys in mains.items():
+        if directory == file.directory or directory.startswith(inside):
+            for key in keys:
+                above: str | None = key
+                while above is not None:
+                    if not file.about or result.entries[above].kind == file.about:
+                        found.add(above)
+                    above = result.entries[above].parent
+    tops = found if file.about else {key for key in found if result.entries[key].parent is None}
+    return next(iter(tops)) if len(tops) == 1 else None
 
 
 SAME_LENGTH = 0.6

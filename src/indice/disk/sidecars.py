@@ -1,0 +1,42 @@
+"""Sidecars: files beside a film, an album or a picture that say what it is. JSON-LD, plain JSON and XMP are read."""
+
+from __future__ import annotations
+
+import json
+import os
+from typing import Any
+
+from ..core.facts.linked import facts_of_linked, plain_facts
+from .xmp import read_xmp
+
+__all__ = ["read_sidecar"]
+
+MOST_BYTES = 4_000_000
+
+
+def read_sidecar(path: bytes) -> dict[str, Any]:
+    """`about`, the kind of thing that it speaks of where it says so, and `facts`; empty when it is of another sort.
+
+    Raises ValueError with words for a person when it says that it is one of these and cannot be understood.
+    """
+    extension = path.lower().rpartition(b".")[2]
+    if extension not in (b"jsonld", b"json", b"xmp"):
+        return {}
+    if os.stat(path).st_size > MOST_BYTES:
+        raise ValueError("It is too large for a sidecar.")
+    with open(path, "rb") as file:
+        content = file.read(MOST_BYTES)
+    if extension == b"xmp":
+        facts = read_xmp(content)
+        if not facts and b"<" not in content[:200]:
+            raise ValueError("It says that it is XMP, but it is none.")
+        return {"about": "photo", "facts": facts} if facts else {}
+    try:
+        data = json.loads(content)
+    except (ValueError, RecursionError) as error:
+        raise ValueError("It is no JSON that can be read.") from error
+    linked = facts_of_linked(data)
+    if linked is not None:
+        return {"about": linked[0], "facts": linked[1]}
+    facts = plain_facts(data)
+    return {"about": "", "facts": facts} if facts else {}
