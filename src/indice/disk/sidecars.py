@@ -14,8 +14,16 @@ __all__ = ["read_sidecar"]
 MOST_BYTES = 4_000_000
 
 
+def _is_own(data: Any) -> bool:
+    """Whether Indice itself wrote it (schema.org's `sdPublisher`)."""
+    publisher = data.get("sdPublisher") if isinstance(data, dict) else None
+    return isinstance(publisher, dict) and publisher.get("name") == "Indice"
+
+
 def read_sidecar(path: bytes) -> dict[str, Any]:
-    """`about`, the kind of thing that it speaks of where it says so, and `facts`; empty when it is of another sort.
+    """`about`, the kind of thing that it speaks of where it says so, `facts`, and `own` where Indice wrote it.
+
+    Empty when it is of another sort.
 
     Raises ValueError with words for a person when it says that it is one of these and cannot be understood.
     """
@@ -37,6 +45,6 @@ def read_sidecar(path: bytes) -> dict[str, Any]:
         raise ValueError("It is no JSON that can be read.") from error
     linked = facts_of_linked(data)
     if linked is not None:
-        return {"about": linked[0], "facts": linked[1]}
+        return {"about": linked[0], "facts": linked[1], **({"own": True} if _is_own(data) else {})}
     facts = plain_facts(data)
     return {"about": "", "facts": facts} if facts else {}

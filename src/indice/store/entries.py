@@ -105,7 +105,7 @@ def _drop_unsaid(db: Session, library_id: int, said: Sequence[tuple[int, str, Ma
     query = (
         select(Fact.id, Fact.entry_id, Fact.origin, Fact.field)
         .join(Entry)
-        .where(Entry.library_id == library_id, Fact.origin.in_(("sidecar", "file")), ~Fact.locked)
+        .where(Entry.library_id == library_id, Fact.origin.in_(("sidecar", "echo", "file")), ~Fact.locked)
     )
     gone = [id_ for id_, entry_id, origin, field in db.execute(query) if (entry_id, origin, field) not in stays]
     for start in range(0, len(gone), 2000):
@@ -356,6 +356,8 @@ FIELDS_BY_HAND: dict[str, type] = {
     "artist": str,
     "rating": str,
     "set": str,
+    "keywords": list,
+    "people": list,
 }
 """Fields that a person may write, and what they hold."""
 
@@ -404,7 +406,7 @@ def entries_told(db: Session, library_id: int) -> list[int]:
         .join(Entry)
         .where(
             Entry.library_id == library_id,
-            Fact.origin.in_(("hand", "sidecar", "file", "tags")),
+            Fact.origin.in_(("hand", "sidecar", "echo", "file", "tags")),
             Entry.kind.not_in(("artist", "album", "track")),
         )
         .distinct()

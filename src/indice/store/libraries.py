@@ -10,9 +10,10 @@ from sqlalchemy.orm import Session
 
 from ..core.reading.model import LIBRARIES
 from ..errors import IndiceError
-from .models import Folder, Library, Source
+from .entries import refresh_shown
+from .models import Entry, Folder, Library, Source
 
-__all__ = ["add_library", "libraries_named", "remove_library"]
+__all__ = ["add_library", "edit_library", "libraries_named", "remove_library"]
 
 
 def add_library(
@@ -37,13 +38,7 @@ def add_library(
             reference="name-taken",
             status=409,
         )
-    for source in sources:
-        if db.scalars(select(Source).where(Source.name == source)).first() is None:
-            raise IndiceError(
-                f"There is no source called {source}.",
-                hint="Add it with `indice source add PROFILE.toml`.",
-                reference="source-unknown",
-            )
+    _must_be_sources(db, sources)
     library = Library(name=name, kind=kind, language=language, country=country, sources=list(sources))
     db.add(library)
     db.flush()
@@ -57,6 +52,54 @@ def add_library(
         )
         db.flush()
     return library
+
+
+def _must_be_sources(db: Session, names: Sequence[str]) -> None:
+    for name in names:
+        if db.scalars(select(Source).where(Source.name == name)).first() is None:
+            raise IndiceError(
+                f"There is no source called {name}.",
+                hint="Add it with `indice source add PROFILE.toml`.",
+                reference="source-unknown",
+            )
+
+
+def edit_library(
+    db: Session,
+    library_id: int,
+    *,
+    name: str,
+    language: str,
+    country: str,
+    sources: Sequence[str],
+    own_first: Sequence[str],
+    writes: Sequence[str],
+) -> None:
+    """Change a library's settings; what its entries show follows the new order of origins.
+
+    Raises IndiceError when the library or a source is unknown, or the name is taken.
+    """
+    library = db.get(Library, library_id)
+    if library is None:
+        raise IndiceError("There is no such library.", reference="library-unknown", status=404)
+    name = name.strip()
+    other = db.scalars(select(Library).where(Library.name == name, Library.id != library_id)).first()
+    if not name or other is not None:
+        raise IndiceError(
+            f"There is a library called {name} already." if name else "A library needs a name.",
+            hint="Choose another name.",
+            reference="name-taken",
+            status=409,
+        )
+    _must_be_sources(db, sources)
+    reorders = (list(library.sources), list(library.own_first)) != (list(sources), list(own_first))
+    library.name, library.language, library.country = name, language, country
+    library.sources, library.own_first, library.writes = list(sources), list(own_first), list(writes)
+    db.flush()
+    if reorders:
+        ids = list(db.scalars(select(Entry.id).where(Entry.library_id == library_id)))
+        for start in range(0, len(ids), 2000):
+            refresh_shown(db, ids[start : start + 2000])
 
 
 def _usable(db: Session, path: bytes) -> bytes:

@@ -23,7 +23,7 @@ _WRITTEN = {
     "original_title": frozenset(("movie", "series", "episode", "artist")),
     "year": frozenset(("movie", "series", "album")),
     "date": frozenset(("movie", "series", "episode", "album")),
-    "plot": frozenset(("movie", "series", "episode", "artist")),
+    "plot": frozenset(("movie", "series", "episode", "artist", "event", "photo", "clip")),
     "tagline": frozenset(("movie",)),
     "genres": frozenset(("movie", "series", "album", "artist")),
     "directors": frozenset(("movie", "episode")),
@@ -31,6 +31,8 @@ _WRITTEN = {
     "artist": frozenset(("album", "track")),
     "rating": frozenset(("movie", "series")),
     "set": frozenset(("movie",)),
+    "keywords": frozenset(("photo", "clip", "event")),
+    "people": frozenset(("photo", "clip")),
 }
 """Fields that make sense for some kinds of entries only."""
 MOST_PICTURE_BYTES = 30_000_000

@@ -13,7 +13,8 @@ from ..core.reading import family_of
 from ..disk.walk import shown, walk
 from ..errors import IndiceError
 from ..store.catalog import library_states
-from ..store.libraries import add_library, remove_library
+from ..store.jobs import announce
+from ..store.libraries import add_library, edit_library, remove_library
 from ..store.models import Folder
 from ..work.queue import Queue, request_job
 from .common import begin, database, iso, settings
@@ -27,6 +28,7 @@ from .schemas import (
     JobRef,
     Kind,
     LibrariesOut,
+    LibraryEdit,
     LibraryIn,
     LibraryOut,
 )
@@ -215,6 +217,27 @@ def _question(body: LibraryIn) -> None:
     )
 
 
+@bp.put("/libraries/<int:library_id>")
+@bp.input(LibraryEdit, arg_name="body")
+@bp.output(Done)
+def edit(library_id: int, body: LibraryEdit) -> Done:
+    """Change a library's settings: what it is called, its language and country, what it believes first, what may be written."""
+    with begin() as db:
+        edit_library(
+            db,
+            library_id,
+            name=body.name,
+            language=body.language,
+            country=body.country,
+            sources=body.sources,
+            own_first=body.own_first,
+            writes=list(body.writes),
+        )
+        announce(db, "libraries")
+        announce(db, "catalog")
+    return Done()
+
+
 @bp.delete("/libraries/<int:library_id>")
 @bp.output(Done)
 def forget(library_id: int) -> Done:
@@ -254,6 +277,8 @@ def library_rows() -> list[LibraryOut]:
                 language=library.language,
                 country=library.country,
                 sources=[str(name) for name in library.sources],
+                own_first=[str(field) for field in library.own_first],
+                writes=[str(what) for what in library.writes],
                 convention=library.convention,
                 checks={slug: str(loudness) for slug, loudness in library.checks.items()},
                 folders=[

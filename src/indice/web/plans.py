@@ -14,8 +14,9 @@ from ..store.paths import exact_path, shown_path
 from ..store.plans import plan_at, recent_plans
 from ..work.queue import Queue, request_plan
 from ..work.tidy import Wish, draft_plan
-from .common import begin, database, iso
-from .schemas import JobRef, PlanConflict, PlanIn, PlanLeft, PlanMove, PlanOut, PlansOut, UndoIn
+from ..work.write_back import draft_writing
+from .common import begin, database, iso, settings
+from .schemas import JobRef, PlanConflict, PlanIn, PlanLeft, PlanMove, PlanOut, PlansOut, UndoIn, WritingIn
 
 __all__ = ["bp"]
 
@@ -32,6 +33,15 @@ def draft(body: PlanIn) -> PlanOut:
     with begin() as db:
         wish = Wish(findings=body.findings, edits=body.edits, below=body.below)
         return plan_out(db, draft_plan(db, body.library_id, wish))
+
+
+@bp.post("/writing")
+@bp.input(WritingIn, arg_name="body")
+@bp.output(PlanOut)
+def draft_what_to_write(body: WritingIn) -> PlanOut:
+    """Draft what would be written beside and into the files of a library. Nothing is written yet."""
+    with begin() as db:
+        return plan_out(db, draft_writing(db, settings(), body.library_id))
 
 
 @bp.get("")
@@ -56,7 +66,7 @@ def apply(plan_id: int) -> JobRef:
     """Carry a plan out, or go on with one that was stopped."""
     with begin() as db:
         plan = plan_at(db, plan_id)
-        if plan.state not in ("draft", "stopped"):
+        if plan.state not in (("draft",) if plan.kind == "write" else ("draft", "stopped")):
             raise IndiceError(
                 "This plan was carried out already.", hint="Undo it, or draft a new one.", reference="plan-done"
             )
@@ -83,12 +93,15 @@ def _start(kind: str, plan_id: int, *, only: list[str] | None = None) -> JobRef:
 
 def plan_out(db: Session, plan: Plan, *, moves: bool = True) -> PlanOut:
     """A plan as screens show it."""
+    if plan.kind == "write":
+        return _writing_out(plan, moves=moves)
     roots = {folder.id: bytes(folder.path) for folder in db.scalars(select(Folder))}
     new = {after.rpartition("/")[0] for _, _, after in plan.moves} - {""}
     old = {before.rpartition("/")[0] for _, before, _ in plan.moves}
     return PlanOut(
         id=plan.id,
         library_id=plan.library_id,
+        kind="tidy",
         title=plan.title,
         state=plan.state,
         count=len(plan.moves),
@@ -102,6 +115,35 @@ def plan_out(db: Session, plan: Plan, *, moves: bool = True) -> PlanOut:
         left=[PlanLeft(path=shown_path(path), why=why) for path, why in plan.left],
         folders=len(new - old),
         bytes_to_copy=_bytes_to_copy(plan, roots) if plan.state == "draft" else 0,
+        made_at=plan.made_at.isoformat(),
+        applied_at=iso(plan.applied_at),
+        can_undo=plan.state in ("done", "stopped") and bool(plan.journal),
+    )
+
+
+def _writing_out(plan: Plan, *, moves: bool) -> PlanOut:
+    """A plan that writes: each row is a file, and what is written there."""
+    rows = plan.moves[:SHOWN] if moves else []
+    return PlanOut(
+        id=plan.id,
+        library_id=plan.library_id,
+        kind="write",
+        title=plan.title,
+        state=plan.state,
+        count=len(plan.moves),
+        moves=[
+            PlanMove(
+                folder_id=folder_id,
+                before="" if size is None else shown_path(path),
+                after=shown_path(path),
+                what=what,
+            )
+            for folder_id, path, what, _, size, _ in rows
+        ],
+        conflicts=[PlanConflict(before=shown_path(b), after=a, why=w) for b, a, w in plan.conflicts],
+        left=[PlanLeft(path=shown_path(path), why=why) for path, why in plan.left],
+        folders=0,
+        bytes_to_copy=0,
         made_at=plan.made_at.isoformat(),
         applied_at=iso(plan.applied_at),
         can_undo=plan.state in ("done", "stopped") and bool(plan.journal),

@@ -95,6 +95,8 @@ class LibraryOut(BaseModel):
     language: str
     country: str
     sources: list[str]
+    own_first: list[str]
+    writes: list[str]
     convention: str
     checks: dict[str, str]
     folders: list[FolderOut]
@@ -110,6 +112,20 @@ class LibraryIn(Asked):
     language: str = Field("en", pattern="^[a-z]{2}$")
     country: str = Field("", pattern="^([A-Z]{2})?$")
     sure: bool = False
+
+
+Writable = Literal["facts", "artwork", "photos", "tags"]
+
+
+class LibraryEdit(Asked):
+    name: str = Field(min_length=1, max_length=80)
+    language: str = Field(pattern="^[a-z]{2}$")
+    country: str = Field(pattern="^([A-Z]{2})?$")
+    sources: list[str] = Field(max_length=50)
+    """Names in their order; empty means all."""
+    own_first: list[str] = Field(max_length=60)
+    """Fields in which the library's own files are believed before any source."""
+    writes: list[Writable] = Field(max_length=4)
 
 
 class JobOut(BaseModel):
@@ -293,6 +309,8 @@ class PlanMove(BaseModel):
     folder_id: int
     before: str
     after: str
+    what: str = ""
+    """Of a plan that writes: `facts`, `artwork`, `photos`, or `tags` with their names."""
 
 
 class PlanConflict(BaseModel):
@@ -306,9 +324,14 @@ class PlanLeft(BaseModel):
     why: str
 
 
+class WritingIn(Asked):
+    library_id: int
+
+
 class PlanOut(BaseModel):
     id: int
     library_id: int | None
+    kind: str
     title: str
     state: str
     count: int

@@ -27,6 +27,7 @@ def view_of(file: File) -> FileView:
         tags=media.get("tags") or {},
         taken=media.get("taken") if file.kind in ("photo", "clip") else None,
         facts=media.get("facts") or {},
+        is_own=bool(media.get("own")),
         about=str(media.get("about") or ""),
         seconds=media.get("seconds") if file.kind == "movie" else None,
     )

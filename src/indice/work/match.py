@@ -32,7 +32,7 @@ from .progress import Progress
 
 __all__ = ["Asked", "candidate_rows", "client_for", "evidence_of", "match_library", "search"]
 
-_SAYERS = ("hand", "sidecar", "tags", "name", "file")
+_SAYERS = ("hand", "sidecar", "tags", "name", "echo", "file")
 """Who is asked first what a thing is called."""
 LIMIT = 8
 """Candidates asked for an entry."""

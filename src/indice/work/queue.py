@@ -26,6 +26,7 @@ from .match import match_library
 from .progress import Progress, Stopped
 from .scan import scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
+from .write_back import apply_writing, mend_writing, undo_writing
 
 if TYPE_CHECKING:
     from procrastinate import App
@@ -33,7 +34,7 @@ if TYPE_CHECKING:
 __all__ = ["Queue", "ensure_queue", "perform", "request_job", "request_plan"]
 
 log = structlog.get_logger()
-TITLES = {"scan": "Scan", "match": "Match", "tidy": "Tidy", "undo": "Undo"}
+TITLES = {"scan": "Scan", "match": "Match", "tidy": "Tidy", "undo": "Undo", "write": "Write", "unwrite": "Take back"}
 
 
 def perform(database: Database, settings: Settings, job_id: int) -> str:
@@ -84,6 +85,10 @@ def _run(
     subject: dict[str, Any],
     progress: Progress,
 ) -> str:
+    if kind == "write":
+        return _then_scan(database, library_id, apply_writing(database, settings, subject["plan"], progress))
+    if kind == "unwrite":
+        return _then_scan(database, library_id, undo_writing(database, settings, subject["plan"], progress))
     if kind == "tidy":
         return apply_plan(database, settings, subject["plan"], progress)
     if kind == "undo":
@@ -106,12 +111,20 @@ def _run(
     raise IndiceError(f"There is no job of kind {kind}.")
 
 
+def _then_scan(database: Database, library_id: int | None, said: str) -> str:
+    """What was written is looked at by a scan."""
+    if library_id is not None:
+        Queue(database).defer(request_job(database, "scan", library_id))
+    return said
+
+
 def request_plan(database: Database, kind: str, plan_id: int, *, only: Sequence[str] | None = None) -> int:
-    """A job that carries a plan out (`tidy`) or takes it back (`undo`); one at a time. Returns its id."""
+    """A job that carries a plan out (`tidy`) or takes it back (`undo`); one a library at a time. Returns its id."""
     with database.begin() as db:
         plan = plan_at(db, plan_id)
-        active = find_active(db, "tidy", plan.library_id) or find_active(db, "undo", plan.library_id)
-        if active is not None:
+        if plan.kind == "write":
+            kind = {"tidy": "write", "undo": "unwrite"}[kind]
+        if any(find_active(db, busy, plan.library_id) for busy in ("tidy", "undo", "write", "unwrite")):
             raise IndiceError(
                 "A plan of this library is at work.", hint="Wait until it is done.", reference="plan-busy"
             )
@@ -219,7 +232,7 @@ def run_worker(
     database: Database, settings: Settings, *, wait: bool = True, started: Callable[[], None] | None = None
 ) -> None:
     """Work until told to stop, or, without `wait`, until the queue is empty."""
-    for said in mend_plans(database, settings):
+    for said in (*mend_plans(database, settings), *mend_writing(database, settings)):
         log.warning("plan_mended", said=said)
     requeue_lost(database)
     if started is not None:

@@ -14,7 +14,7 @@ from typing import Any
 from ..reading.scan import without_accents
 from ..reading.work import folder_role
 
-__all__ = ["EntryDraft", "FileView", "Grouped", "group", "sort_title"]
+__all__ = ["EntryDraft", "FileView", "Grouped", "group", "home_of", "sort_title"]
 
 _ARTICLE = re.compile(r"^(?:the|an?|der|die|das|le|la|les|el|los|las|il|lo|de|het)\s+|^l['’]", re.IGNORECASE)
 
@@ -35,6 +35,8 @@ class FileView:
     """Running time of a film."""
     facts: dict[str, Any] = field(default_factory=dict)
     """What is written inside of what it is; of a sidecar: what it says of the thing it lies beside."""
+    is_own: bool = False
+    """Whether Indice itself wrote the sidecar: then it says again what was known, and nothing new."""
     about: str = ""
     """Kind of the thing that a sidecar speaks of, where it says so."""
 
@@ -128,7 +130,7 @@ def group(files: Iterable[FileView]) -> Grouped:
         if key is not None:
             result.serves[file.id] = (key, file.kind)
             if file.kind == "sidecar":
-                said = result.entries[key].facts.setdefault("sidecar", {})
+                said = result.entries[key].facts.setdefault("echo" if file.is_own else "sidecar", {})
                 said.update({name: value for name, value in file.facts.items() if name not in said})
     _label_versions(result, ordered)
     return result
@@ -191,8 +193,8 @@ def _part_by_length(result: Grouped, files: list[FileView], mains: dict[str, lis
             mains[file.directory].append(other.key)
 
 
-def _home(directory: str) -> str:
-    """The folder of a series or an album: those of seasons and discs count for the one above."""
+def home_of(directory: str) -> str:
+    """The folder of a film, a series or an album: those of seasons and discs count for the one above."""
     parts = directory.split("/")
     while len(parts) > 1 and folder_role(parts[-1]) in ("season", "special", "disc", "extra", "subs", "structure"):
         parts.pop()
@@ -210,7 +212,7 @@ def _years(files: Iterable[FileView]) -> dict[tuple[str, str], int]:
             continue
         year = file.reading.get("year")
         if isinstance(year, int):
-            votes[_home(file.directory), without_accents(str(title))][year] += 1
+            votes[home_of(file.directory), without_accents(str(title))][year] += 1
     return {place: min(counted, key=lambda year: (-counted[year], year)) for place, counted in votes.items()}
 
 
@@ -243,7 +245,7 @@ def _movie(result: Grouped, file: FileView) -> str:
 
 def _series_key(result: Grouped, reading: dict[str, Any], directory: str) -> str:
     title = without_accents(str(reading.get("series") or directory.partition("/")[0] or "unnamed"))
-    year = result.years.get((_home(directory), title))
+    year = result.years.get((home_of(directory), title))
     return f"series:{title}:{year}" if year else f"series:{title}"
 
 
@@ -320,7 +322,7 @@ def _episode(result: Grouped, file: FileView) -> str:
 
 def _album_key(result: Grouped, artist: str, album: str, directory: str) -> str:
     title = without_accents(album)
-    year = result.years.get((_home(directory), title))
+    year = result.years.get((home_of(directory), title))
     return f"album:{without_accents(artist)}:{title}" + (f":{year}" if year else "")
 
 

@@ -1,0 +1,428 @@
+"""Writes files beside and into a collection, so that every one can be taken back byte for byte.
+
+As with moves, what is to be done is written down before it is done. A new content is made under a hidden name, written to
+the disk and compared; of a file that is changed the bytes that differ are kept first. See `docs/journal.md`.
+"""
+
+from __future__ import annotations
+
+import fcntl
+import hashlib
+import json
+import os
+import secrets
+import shutil
+import stat
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from ..errors import IndiceError
+from .moves import Outcome
+from .rename import rename_without_replacing
+from .walk import shown
+
+__all__ = ["PlannedWrite", "WriteJournal", "carry_out_writes", "mend_writes", "undo_writes"]
+
+_CHUNK = 1 << 20
+Tell = Callable[[int, int, bytes], None]
+Edit = Callable[[Path], None]
+"""Changes a copy of the file that lies at this path, or fills the empty file there; raises ValueError in words."""
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedWrite:
+    """One file to be written."""
+
+    path: bytes
+    edit: Edit
+    seen: tuple[int, int] | None
+    """Size and change time (ns) when it was planned; None for a file that is not there yet."""
+
+
+@dataclass(slots=True)
+class WriteStep:
+    """A file that was written, and how to take it back."""
+
+    path: bytes
+    state: str = "begun"
+    """`begun`, `done`, `undoing` or `back`."""
+    old: str = ""
+    """Digest before; empty where there was no file."""
+    new: str = ""
+    prefix: int = 0
+    """So many bytes at the beginning are as before."""
+    suffix: int = 0
+    """So many bytes at the end are as before."""
+    times: tuple[int, int] = (0, 0)
+    """Access and change time (ns) before."""
+
+
+@dataclass(slots=True)
+class WriteJournal:
+    """The journal of one round of writing: a folder with `steps.jsonl` and the bytes that were replaced."""
+
+    folder: Path
+    steps: list[WriteStep] = field(default_factory=list)
+    title: str = ""
+    making: list[bytes] = field(default_factory=list)
+    """Files beside which a hidden copy was begun."""
+    _file: Any = None
+
+    @property
+    def id(self) -> str:
+        """Its name."""
+        return self.folder.name
+
+    @classmethod
+    def create(cls, home: Path, title: str) -> WriteJournal:
+        """A new journal below a folder."""
+        name = f"{datetime.now(UTC):%Y%m%d-%H%M%S}-{secrets.token_hex(3)}-w"
+        folder = home / name
+        folder.mkdir(parents=True)
+        (folder / "steps.jsonl").write_text(
+            json.dumps({"journal": "indice-writes", "version": 1, "title": title}) + "\n"
+        )
+        return cls(folder, [], title)
+
+    @classmethod
+    def read(cls, folder: Path) -> WriteJournal:
+        """A journal from the disk; a last line that was cut off is as good as not written."""
+        try:
+            lines = (folder / "steps.jsonl").read_bytes().split(b"\n")
+            title = str(json.loads(lines[0])["title"])
+        except (OSError, ValueError, KeyError) as error:
+            raise IndiceError(f"The journal {folder} cannot be read.", hint="Nothing was changed.") from error
+        journal = cls(folder, [], title)
+        for line in lines[1:-1]:
+            try:
+                journal._take(json.loads(line))
+            except (ValueError, KeyError, IndexError, TypeError):
+                continue
+        return journal
+
+    def _take(self, line: dict[str, Any]) -> None:
+        if line["did"] == "making":
+            self.making.append(os.fsencode(line["path"]))
+        elif line["did"] == "begun":
+            self.steps.append(
+                WriteStep(
+                    os.fsencode(line["path"]),
+                    "begun",
+                    line["old"],
+                    line["new"],
+                    line["prefix"],
+                    line["suffix"],
+                    (line["times"][0], line["times"][1]),
+                )
+            )
+        else:
+            self.steps[line["n"]].state = line["did"]
+
+    def open(self) -> bool:
+        """Take the journal for oneself; False when another process works on it."""
+        file = (self.folder / "steps.jsonl").open("ab", buffering=0)
+        try:
+            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            file.close()
+            return False
+        if not (self.folder / "steps.jsonl").read_bytes().endswith(b"\n"):
+            file.write(b"\n")
+        self._file = file
+        return True
+
+    def close(self) -> None:
+        """Let others have it."""
+        if self._file is not None:
+            self._file.close()
+            self._file = None
+
+    def write(self, did: str, **more: Any) -> None:
+        """Write a line down to the disk, and follow it."""
+        line = {"did": did, **more}
+        self._file.write(json.dumps(line).encode() + b"\n")
+        os.fsync(self._file.fileno())
+        self._take(line)
+
+    def kept(self, number: int) -> Path:
+        """Where the bytes lie that a step replaced."""
+        return self.folder / f"{number}.kept"
+
+
+def _blocks(path: bytes) -> Iterator[bytes]:
+    with open(path, "rb") as file:
+        while chunk := file.read(_CHUNK):
+            yield chunk
+
+
+def _digest(path: bytes) -> str:
+    """Digest of a file's content; empty when there is none."""
+    held = hashlib.blake2b(digest_size=32)
+    try:
+        for chunk in _blocks(path):
+            held.update(chunk)
+    except OSError:
+        return ""
+    return held.hexdigest()
+
+
+def _sync(path: bytes) -> None:
+    handle = os.open(path, os.O_RDONLY)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+
+
+def _same_ends(one: bytes, other: bytes) -> tuple[int, int]:
+    """How many bytes at the beginning and at the end two files share; the two never overlap."""
+    sizes = os.path.getsize(one), os.path.getsize(other)
+    most = min(sizes)
+    with open(one, "rb") as left, open(other, "rb") as right:
+        prefix = 0
+        while prefix < most:
+            a, b = left.read(_CHUNK), right.read(_CHUNK)
+            length = min(len(a), len(b))
+            if a[:length] != b[:length]:
+                prefix += next(i for i in range(length) if a[i] != b[i])
+                break
+            prefix += length
+            if not length:
+                break
+        prefix = min(prefix, most)
+        suffix, rest = 0, most - prefix
+        while suffix < rest:
+            length = min(_CHUNK, rest - suffix)
+            left.seek(sizes[0] - suffix - length)
+            right.seek(sizes[1] - suffix - length)
+            a, b = left.read(length), right.read(length)
+            if a != b:
+                suffix += next(i for i in range(length) if a[-1 - i] != b[-1 - i])
+                break
+            suffix += length
+    return prefix, suffix
+
+
+def _part(journal: WriteJournal, path: bytes) -> bytes:
+    """A hidden name beside a file, of the same extension, since writers of tags go by it."""
+    directory, name = os.path.split(path)
+    extension = name[name.rfind(b".") :] if b"." in name[1:] else b""
+    return os.path.join(directory, f".indice-{journal.id}".encode() + extension)
+
+
+def _never() -> bool:
+    return False
+
+
+def carry_out_writes(
+    journal: WriteJournal, writes: Sequence[PlannedWrite], *, tell: Tell, should_stop: Callable[[], bool] = _never
+) -> Outcome:
+    """Write files one after the other. One that has changed, or that is there although it should not be, is left alone."""
+    if not journal.open():
+        raise IndiceError("Another process is at work on this plan.", hint="Wait until it is done.")
+    outcome = Outcome()
+    try:
+        for place, planned in enumerate(writes, 1):
+            if should_stop():
+                outcome.stopped = True
+                break
+            why = _write(journal, planned)
+            if why:
+                outcome.left.append((planned.path, why))
+            else:
+                outcome.done += 1
+            tell(place, len(writes), planned.path)
+    finally:
+        journal.close()
+    return outcome
+
+
+def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
+    """Write one file; returns why it was left alone, or nothing."""
+    part = _part(journal, planned.path)
+    try:
+        before = _state(planned.path)
+        if (before and (before.st_size, before.st_mtime_ns)) != planned.seen:
+            return "It has changed since the plan was made." if planned.seen else "A file of this name is there."
+        if before is not None and not stat.S_ISREG(before.st_mode):
+            return "It is no plain file."
+        journal.write("making", path=os.fsdecode(planned.path))
+        _make_part(part, planned, before)
+        old = _digest(planned.path) if before else ""
+        if old and old == _digest(part):
+            return ""
+        prefix, suffix = _same_ends(planned.path, part) if before else (0, 0)
+        number = len(journal.steps)
+        if before is not None:
+            _keep(journal.kept(number), planned.path, prefix, suffix)
+        now = _state(planned.path)
+        if (now and now.st_mtime_ns, now and now.st_size) != (before and before.st_mtime_ns, before and before.st_size):
+            return "It changed while it was read."
+        journal.write(
+            "begun",
+            path=os.fsdecode(planned.path),
+            old=old,
+            new=_digest(part),
+            prefix=prefix,
+            suffix=suffix,
+            times=[before.st_atime_ns, before.st_mtime_ns] if before else [0, 0],
+        )
+        if before is None:
+            rename_without_replacing(part, planned.path)
+        else:
+            os.replace(part, planned.path)
+        _sync(os.path.dirname(planned.path))
+        journal.write("done", n=number)
+    except ValueError as error:
+        return str(error)
+    except FileExistsError:
+        if journal.steps and journal.steps[-1].state == "begun":
+            journal.write("back", n=len(journal.steps) - 1)
+        return "A file of this name is there."
+    except OSError as error:
+        return _said(error)
+    finally:
+        if os.path.lexists(part):
+            os.unlink(part)
+    return ""
+
+
+def _said(error: OSError) -> str:
+    if isinstance(error, PermissionError) or error.errno == 30:
+        return "No permission to write there. Give the account that runs Indice write access to the folder."
+    return f"It could not be written: {error.strerror or error}."
+
+
+def _state(path: bytes) -> os.stat_result | None:
+    try:
+        return os.lstat(path)
+    except FileNotFoundError:
+        return None
+
+
+def _make_part(part: bytes, planned: PlannedWrite, before: os.stat_result | None) -> None:
+    """The new content under the hidden name, with the owner and the permissions of the old one, written to the disk."""
+    if before is None:
+        with open(part, "xb"):
+            pass
+    else:
+        shutil.copy2(os.fsdecode(planned.path), os.fsdecode(part))
+    planned.edit(Path(os.fsdecode(part)))
+    if before is not None:
+        os.chmod(part, stat.S_IMODE(before.st_mode))
+        if os.geteuid() == 0:
+            os.chown(part, before.st_uid, before.st_gid)
+    _sync(part)
+
+
+def _keep(target: Path, path: bytes, prefix: int, suffix: int) -> None:
+    """Keep the bytes between what stays at the beginning and at the end."""
+    left = os.path.getsize(path) - prefix - suffix
+    with open(path, "rb") as reader, target.open("wb") as writer:
+        reader.seek(prefix)
+        while left > 0 and (chunk := reader.read(min(_CHUNK, left))):
+            writer.write(chunk)
+            left -= len(chunk)
+        writer.flush()
+        os.fsync(writer.fileno())
+
+
+def undo_writes(journal: WriteJournal, *, tell: Tell, should_stop: Callable[[], bool] = _never) -> Outcome:
+    """Take everything back, the last first: new files are removed, changed ones get their old bytes and times again.
+
+    A file that was changed by somebody since is left alone.
+    """
+    if not journal.open():
+        raise IndiceError("Another process is at work on this plan.", hint="Wait until it is done.")
+    outcome = Outcome()
+    try:
+        waiting = [number for number, step in enumerate(journal.steps) if step.state == "done"]
+        for place, number in enumerate(reversed(waiting), 1):
+            if should_stop():
+                outcome.stopped = True
+                break
+            step = journal.steps[number]
+            try:
+                why = _take_back(journal, number)
+            except OSError as error:
+                why = _said(error)
+            if why:
+                outcome.left.append((step.path, why))
+            else:
+                outcome.done += 1
+            tell(place, len(waiting), step.path)
+    finally:
+        journal.close()
+    return outcome
+
+
+def _take_back(journal: WriteJournal, number: int) -> str:
+    step = journal.steps[number]
+    if _digest(step.path) != step.new:
+        return "It has changed since it was written." if os.path.lexists(step.path) else "It is not there any more."
+    if not step.old:
+        journal.write("undoing", n=number)
+        os.unlink(step.path)
+        journal.write("back", n=number)
+        return ""
+    part = _part(journal, step.path)
+    try:
+        status = os.lstat(step.path)
+        with open(step.path, "rb") as now, open(part, "wb") as writer:
+            _copy(now, writer, step.prefix)
+            with journal.kept(number).open("rb") as kept:
+                shutil.copyfileobj(kept, writer)
+            now.seek(status.st_size - step.suffix)
+            _copy(now, writer, step.suffix)
+            writer.flush()
+            os.fsync(writer.fileno())
+        if _digest(part) != step.old:
+            return "Its old content could not be put together again; it stays as it is."
+        os.chmod(part, stat.S_IMODE(status.st_mode))
+        if os.geteuid() == 0:
+            os.chown(part, status.st_uid, status.st_gid)
+        os.utime(part, ns=step.times)
+        journal.write("undoing", n=number)
+        os.replace(part, step.path)
+        _sync(os.path.dirname(step.path))
+        journal.write("back", n=number)
+    finally:
+        if os.path.lexists(part):
+            os.unlink(part)
+    return ""
+
+
+def _copy(source: Any, target: Any, count: int) -> None:
+    while count > 0 and (chunk := source.read(min(_CHUNK, count))):
+        target.write(chunk)
+        count -= len(chunk)
+
+
+def mend_writes(home: Path) -> list[tuple[WriteJournal, str]]:
+    """After a crash: see from the disk whether the step each journal was in was done; hidden copies are removed."""
+    mended: list[tuple[WriteJournal, str]] = []
+    for folder in sorted(home.glob("*-w")) if home.is_dir() else ():
+        try:
+            journal = WriteJournal.read(folder)
+        except IndiceError:
+            continue
+        open_steps = [number for number, step in enumerate(journal.steps) if step.state in ("begun", "undoing")]
+        parts = {_part(journal, path) for path in (*journal.making, *(step.path for step in journal.steps))}
+        if (not open_steps and not any(map(os.path.lexists, parts))) or not journal.open():
+            continue
+        try:
+            for number in open_steps:
+                step = journal.steps[number]
+                journal.write("done" if _digest(step.path) == step.new else "back", n=number)
+            for part in parts:
+                if os.path.lexists(part):
+                    os.unlink(part)
+            if open_steps:
+                name = shown(os.path.basename(journal.steps[open_steps[-1]].path))
+                mended.append((journal, f"{name}: the file is whole."))
+        finally:
+            journal.close()
+    return mended
