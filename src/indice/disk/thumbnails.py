@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import av
+import av.container
 import av.error
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -75,16 +76,31 @@ def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tu
     return Thumbnail(digest, width, height, "data:image/webp;base64," + base64.b64encode(out.getvalue()).decode())
 
 
-def frame_of(path: bytes) -> Image.Image | None:
-    """A frame from the first part of a video, or None when there is none to be had."""
+def frame_of(path: bytes, at_seconds: float | None = None) -> Image.Image | None:
+    """A frame of a video at a moment, else from its first part; None when there is none to be had."""
     try:
         with av.open(os.fsdecode(path), metadata_errors="ignore") as container:
             stream = next(iter(container.streams.video), None)
             if stream is None:
                 return None
+            if at_seconds is not None:
+                return _frame_at(container, stream, at_seconds)
             for index, frame in enumerate(container.decode(stream)):
                 if index >= 10 or (frame.time or 0) > 4:
                     return frame.to_image()
     except (av.error.FFmpegError, ValueError, OSError):
         return None
     return None
+
+
+def _frame_at(container: av.container.InputContainer, stream: av.VideoStream, at_seconds: float) -> Image.Image | None:
+    """The frame that is shown at a moment; the last there is when the video ends before."""
+    length = (container.duration or 0) / 1_000_000
+    moment = min(at_seconds, max(length - 0.1, 0.0))
+    container.seek(int(moment * 1_000_000), backward=True)
+    last = None
+    for frame in container.decode(stream):
+        if last is not None and (frame.time or 0) > moment:
+            break
+        last = frame
+    return last.to_image() if last is not None else None

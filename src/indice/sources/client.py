@@ -11,14 +11,14 @@ import json
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
-from urllib.parse import urljoin
+from urllib.parse import urljoin, urlsplit
 
 import httpx
 
 from ..errors import IndiceError
 from .profile import FieldMap, Profile
 
-__all__ = ["Answers", "Query", "SourceClient", "SourceDown", "SourceKeyWrong"]
+__all__ = ["Answers", "Query", "SourceClient", "SourceDown", "SourceKeyWrong", "as_rows"]
 
 Query = dict[str, Any]
 Answers = Callable[[Sequence[str]], Mapping[str, dict[str, Any]]]
@@ -189,7 +189,8 @@ class SourceClient:
             self._manifest = found
         return self._manifest
 
-    def _batch_size(self) -> int:
+    def batch_size(self) -> int:
+        """How many questions go into one request."""
         size = self.manifest().get("batchSize")
         return size if isinstance(size, int) and size > 0 else 25
 
@@ -201,7 +202,7 @@ class SourceClient:
         remembered = self._recall(prints)
         answers = {index: remembered[asked] for index, asked in enumerate(prints) if asked in remembered}
         missing = [index for index in range(len(questions)) if index not in answers]
-        size = self._batch_size() if missing else 1
+        size = self.batch_size() if missing else 1
         for start in range(0, len(missing), size):
             fresh = dict(ask(missing[start : start + size]))
             answers |= fresh
@@ -288,6 +289,27 @@ class SourceClient:
             }
         return result
 
+    def suggest(self, what: str, prefix: str) -> list[dict[str, Any]]:
+        """What the service proposes as one types: `what` is `entity`, `type` or `property`; empty where it does not suggest."""
+        service = (self.manifest().get("suggest") or {}).get(what)
+        found = self._ask_aside(service, {"prefix": prefix})
+        return as_rows(found.get("result"))
+
+    def properties_of(self, type_id: str) -> list[dict[str, Any]]:
+        """Properties that the service proposes for a type; empty where it does not say."""
+        service = (self.manifest().get("extend") or {}).get("propose_properties")
+        return as_rows(self._ask_aside(service, {"type": type_id, "limit": "200"}).get("properties"))
+
+    def _ask_aside(self, service: Any, params: dict[str, str]) -> dict[str, Any]:
+        if not isinstance(service, dict) or not service.get("service_url"):
+            return {}
+        address = str(service["service_url"]).rstrip("/") + str(service.get("service_path", ""))
+        if not address.startswith(("http://", "https://")):
+            return {}
+        same = urlsplit(address).netloc == urlsplit(self.profile.url).netloc
+        found = self._send("GET", address, params=params, with_key=same)
+        return found if isinstance(found, dict) else {}
+
     def picture(self, url: str) -> bytes:
         """A picture that the source names; raises SourceDown when it cannot be had or is larger than 20 MB."""
         address = urljoin(self.profile.url, url)
@@ -309,6 +331,12 @@ class SourceClient:
                 return bytes(content)
         except httpx.HTTPError as error:
             raise SourceDown(f"{self.profile.name}: the picture {address} cannot be fetched ({error}).") from error
+
+
+def as_rows(rows: Any) -> list[dict[str, Any]]:
+    """Rows with an id and a name, at most 200."""
+    known = [row for row in rows if isinstance(row, dict) and row.get("id")] if isinstance(rows, list) else []
+    return [{"id": str(row["id"]), "name": str(row.get("name") or row["id"])} for row in known[:200]]
 
 
 def _wait_of(answer: httpx.Response, attempt: int) -> float:

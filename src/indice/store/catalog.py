@@ -8,9 +8,11 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ColumnElement, case, func, literal, or_, select
+from sqlalchemy import ColumnElement, Text, case, cast, func, literal, or_, select
 from sqlalchemy.orm import Session, aliased
 
+from ..core.facts import best_value
+from .entries import rankings, values_of
 from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder, Library, Person
 
 __all__ = [
@@ -19,6 +21,7 @@ __all__ = [
     "artwork_of",
     "candidates_of",
     "entries_of_kinds",
+    "entries_with",
     "facts_for_names",
     "files_of",
     "findings_of",
@@ -26,6 +29,7 @@ __all__ = [
     "has_owner",
     "least_certain",
     "library_states",
+    "main_picture",
     "recent_entries",
     "search_entries",
     "tree_of",
@@ -96,6 +100,26 @@ def entries_of_kinds(db: Session, kinds: Sequence[str], *, library_id: int | Non
     else:
         query = query.order_by(Entry.sort_title, Entry.year, Entry.id)
     return list(db.scalars(query))
+
+
+def entries_with(db: Session, fields: Sequence[str], value: str) -> list[tuple[str, Entry]]:
+    """Field and entry of everything that shows a value in one of these fields, in the order of titles."""
+    order = rankings(db)
+    held = Fact.value["v"]
+    query = (
+        select(Fact.entry_id)
+        .where(Fact.field.in_(fields), or_(held.contains([value]), held == func.to_jsonb(cast(value, Text))))
+        .distinct()
+    )
+    ids = list(db.scalars(query))
+    facts = values_of(db, ids)
+    found: list[tuple[str, Entry]] = []
+    for entry in db.scalars(select(Entry).where(Entry.id.in_(ids)).order_by(Entry.sort_title, Entry.year, Entry.id)):
+        for name in fields:
+            best = best_value(facts[entry.id].get(name, []), name, order[entry.library_id])
+            if best is not None and (best.value == value or (isinstance(best.value, list) and value in best.value)):
+                found.append((name, entry))
+    return sorted(found, key=lambda pair: fields.index(pair[0]))
 
 
 def search_entries(db: Session, words: str, *, limit: int) -> list[Entry]:

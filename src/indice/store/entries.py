@@ -35,6 +35,7 @@ __all__ = [
     "snapshot",
     "values_of",
     "write_by_hand",
+    "write_many_by_hand",
 ]
 
 
@@ -397,6 +398,32 @@ def write_by_hand(db: Session, entry: Entry, field: str, value: Any, *, by: str)
     db.add(change)
     db.flush()
     refresh_shown(db, [entry.id])
+
+
+def write_many_by_hand(db: Session, entries: Sequence[Entry], field: str, value: Any, *, how: str, by: str) -> int:
+    """A person's word for a field of many entries; returns how many are changed.
+
+    `set` gives each this value, `add` and `drop` change single values of a list that is shown now. Raises IndiceError as
+    :func:`write_by_hand` does, before anything is changed.
+    """
+    if how != "set" and (FIELDS_BY_HAND.get(field) is not list or not isinstance(value, list) or not value):
+        raise IndiceError("Single values can be added to a list only.", reference="value-wrong")
+    order = rankings(db)
+    facts = values_of(db, [entry.id for entry in entries]) if how != "set" else {}
+    changed = 0
+    for entry in entries:
+        wanted = value
+        if how != "set":
+            best = best_value(facts.get(entry.id, {}).get(field, []), field, order[entry.library_id])
+            held = list(best.value) if best is not None and isinstance(best.value, list) else []
+            folded = {str(one).casefold() for one in value}
+            wanted = [one for one in held if str(one).casefold() not in folded] + (list(value) if how == "add" else [])
+            if wanted == held or (how == "add" and folded <= {str(one).casefold() for one in held}):
+                continue
+            wanted = wanted or None
+        write_by_hand(db, entry, field, wanted, by=by)
+        changed += 1
+    return changed
 
 
 def entries_told(db: Session, library_id: int) -> list[int]:

@@ -15,7 +15,7 @@ from ..sources import parse_profile
 from .database import Database
 from .models import Library, Secret, Source, SourceAnswer, now
 
-__all__ = ["add_source", "key_of", "recall", "remember", "set_key", "sources_of"]
+__all__ = ["add_source", "key_of", "recall", "remember", "remove_source", "set_key", "sources_of"]
 
 KEEP = timedelta(days=14)
 """How long an answer is believed."""
@@ -33,6 +33,18 @@ def add_source(db: Session, profile_text: str, key: str | None) -> Source:
     if key is not None:
         set_key(db, profile.name, key)
     return source
+
+
+def remove_source(db: Session, source_id: int) -> None:
+    """Forget a source, its key and its answers. Libraries that named it go on with the others."""
+    source = db.get_one(Source, source_id)
+    for library in db.scalars(select(Library)):
+        if source.name in library.sources:
+            library.sources = [name for name in library.sources if name != source.name]
+    secret = db.get(Secret, f"source:{source.name}")
+    if secret is not None:
+        db.delete(secret)
+    db.delete(source)
 
 
 def set_key(db: Session, name: str, key: str) -> None:

@@ -9,11 +9,19 @@ from sqlalchemy.orm import Session
 
 from ..disk.thumbnails import make_thumbnails
 from ..errors import IndiceError
-from ..store.entries import FIELDS_BY_HAND, add_artwork, choose_artwork, write_by_hand
+from ..store.entries import (
+    FIELDS_BY_HAND,
+    add_artwork,
+    choose_artwork,
+    descendants,
+    write_by_hand,
+    write_many_by_hand,
+)
 from ..store.jobs import announce
-from ..store.models import Artwork, Entry, Person
+from ..store.models import Artwork, Entry, File, Person
 from .common import begin, settings
-from .schemas import Done, FactIn
+from .media import frame_at
+from .schemas import Changed, Done, FactIn, FrameIn, ManyFactsIn
 
 __all__ = ["bp", "written_fields"]
 
@@ -65,6 +73,48 @@ def write_fact(entry_id: int, field: str, body: FactIn) -> Done:
     return Done()
 
 
+@bp.post("/entries/facts")
+@bp.input(ManyFactsIn, arg_name="body")
+@bp.output(Changed)
+def write_many(body: ManyFactsIn) -> Changed:
+    """Write a field of many entries by hand; entries of a kind that has no such field are left as they are."""
+    with begin() as db:
+        person = db.get(Person, g.person_id)
+        changed = write_many_by_hand(
+            db,
+            [
+                e
+                for e in db.scalars(select(Entry).where(Entry.id.in_(body.entry_ids)))
+                if body.field in written_fields(e.kind)
+            ],
+            body.field,
+            body.value,
+            how=body.how,
+            by=person.name if person else "",
+        )
+        announce(db, "catalog")
+    return Changed(count=changed)
+
+
+@bp.post("/entries/<int:entry_id>/frame")
+@bp.input(FrameIn, arg_name="body")
+@bp.output(Done)
+def take_frame(entry_id: int, body: FrameIn) -> Done:
+    """Take a frame of one of its films as an entry's picture, and choose it."""
+    with begin() as db:
+        _entry_at(db, entry_id)
+        family = {entry_id, *descendants(db, entry_id)}
+        file = db.get(File, body.file_id)
+        if file is None or file.entry_id not in family:
+            raise IndiceError("This file does not belong to it.", reference="file-unknown", status=404)
+    made = make_thumbnails(settings().home, frame_at(body.file_id, body.seconds))
+    with begin() as db:
+        artwork_id = add_artwork(db, entry_id, body.role, "frame", made, place=round(body.seconds))
+        choose_artwork(db, db.get_one(Artwork, artwork_id))
+        announce(db, "catalog")
+    return Done()
+
+
 @bp.post("/artworks/<int:artwork_id>/choose")
 @bp.output(Done)
 def choose_picture(artwork_id: int) -> Done:
@@ -74,6 +124,18 @@ def choose_picture(artwork_id: int) -> Done:
         if artwork is None:
             raise IndiceError("This picture is gone.", reference="artwork-unknown", status=404)
         choose_artwork(db, artwork)
+        announce(db, "catalog")
+    return Done()
+
+
+@bp.delete("/artworks/<int:artwork_id>/choose")
+@bp.output(Done)
+def leave_choice(artwork_id: int) -> Done:
+    """Leave the choice of a picture to Indice again."""
+    with begin() as db:
+        artwork = db.get(Artwork, artwork_id)
+        if artwork is not None:
+            artwork.chosen = False
         announce(db, "catalog")
     return Done()
 

@@ -16,12 +16,15 @@ from ..store.catalog import (
     artwork_of,
     candidates_of,
     entries_of_kinds,
+    entries_with,
     facts_for_names,
     files_of,
+    main_picture,
     search_entries,
 )
 from ..store.entries import descendants, rankings, values_of
 from ..store.models import Entry, FactChange, File, Library, Source
+from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
 from .common import begin, card_of, cards_of, conventions_by_folder, file_out, iso, picture_out
 from .media import playable
@@ -32,10 +35,15 @@ from .schemas import (
     FactOut,
     FactValue,
     FoundOut,
+    FrameOut,
     GridCell,
     GridRow,
+    OfferOut,
+    RoleOut,
     SearchQuery,
     Shelf,
+    WithOut,
+    WithQuery,
 )
 
 __all__ = ["bp"]
@@ -77,6 +85,35 @@ def find(query: SearchQuery) -> FoundOut:
     """Everything whose title or file name is like the words."""
     with begin() as db:
         return FoundOut(entries=cards_of(db, search_entries(db, query.q, limit=20)))
+
+
+PEOPLE = ("directors", "writers", "cast", "artists", "artist", "people")
+"""Fields that hold people: whoever asks for one is told all that somebody did."""
+_GATHERED = (*PEOPLE, "genres", "set", "rating", "countries", "languages", "label", "keywords", "tagline")
+
+
+@bp.get("/with")
+@bp.input(WithQuery, location="query", arg_name="query")
+@bp.output(WithOut)
+def read_with(query: WithQuery) -> WithOut:
+    """Everything of which a field shows a value: films of a director, of a genre, of a collection."""
+    if query.field not in _GATHERED:
+        raise IndiceError("Nothing is gathered by this field.", reference="field-unknown", status=404)
+    fields = PEOPLE if query.field in PEOPLE else (query.field,)
+    with begin() as db:
+        found = entries_with(db, fields, query.value)
+        roles: dict[str, list[Entry]] = {}
+        for field, entry in found:
+            name = "artists" if field == "artist" else field
+            if entry not in roles.setdefault(name, []):
+                roles[name].append(entry)
+        artist = next((e for e in roles.get("artists", []) if e.kind == "artist"), None)
+        portrait = main_picture("artist", artwork_of(db, [artist.id]).get(artist.id, [])) if artist else None
+        return WithOut(
+            value=query.value,
+            roles=[RoleOut(field=name, entries=cards_of(db, entries)) for name, entries in roles.items()],
+            portrait=picture_out(portrait),
+        )
 
 
 def _fact_value(value: Value) -> FactValue:
@@ -223,6 +260,14 @@ def read_entry(entry_id: int) -> EntryOut:
                 for p in pictures
                 if p.role != "photo" and (shown := picture_out(p)) is not None
             ],
+            offers=_offers(values.get("pictures", []), pictures),
+            frames=[
+                FrameOut(file_id=file.id, seconds=float(seconds))
+                for file, _ in rows
+                if file.kind in ("movie", "episode", "clip")
+                and file.state == "present"
+                and (seconds := (file.media or {}).get("seconds"))
+            ],
             changes=[
                 ChangeOut(field=c.field, before=c.before.get("v"), after=c.after.get("v"), by=c.by, at=c.at.isoformat())
                 for c in db.scalars(
@@ -238,6 +283,18 @@ def read_entry(entry_id: int) -> EntryOut:
             decided_by=entry.decided_by,
             candidates=len(candidates_of(db, [entry_id]).get(entry_id, [])),
         )
+
+
+def _offers(values: list[Value], pictures: list[Any]) -> list[OfferOut]:
+    """Pictures that sources name and that were not fetched yet."""
+    offers: list[OfferOut] = []
+    for value in values:
+        for role, addresses in (value.value or {}).items():
+            here = sum(1 for picture in pictures if picture.origin == value.origin and picture.role == role)
+            if len(addresses) > here:
+                source = value.origin.partition(":")[2]
+                offers.append(OfferOut(role=role, source=source, count=min(len(addresses), MOST_OFFERS) - here))
+    return offers
 
 
 def _plays(db: Session, entry: Entry, files: list[File]) -> list[Any]:

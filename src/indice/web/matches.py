@@ -11,12 +11,12 @@ from sqlalchemy import select
 from ..errors import IndiceError
 from ..store.catalog import candidates_of, files_of, least_certain, waiting_entries
 from ..store.database import Database
-from ..store.entries import descendants, forget_candidates, save_candidates, snapshot
+from ..store.entries import descendants, forget_candidates, save_candidates, snapshot, values_of
 from ..store.jobs import announce
 from ..store.models import Decision, Entry, Fact, File, Library, Source
 from ..store.sources import sources_of
 from ..work.adopt import adopt
-from ..work.artwork import Offer, fetch_artwork
+from ..work.artwork import MOST_OFFERS, Offer, fetch_artwork
 from ..work.decisions import keep_name, take_back, take_candidates
 from ..work.match import candidate_rows, client_for, evidence_of, search
 from ..work.progress import Progress
@@ -195,6 +195,27 @@ def fetch_again(entry_id: int) -> Done:
         raise IndiceError("No source is known for it.", hint="Decide first what it is.", reference="entry-unsettled")
     with client_for(database(), source, library=library, fresh=True) as client:
         _fetch(database(), client, adopt(database(), client, source, entry_id, external_id, by=by or "automatic"))
+    return Done()
+
+
+@bp.post("/entries/<int:entry_id>/offers")
+@bp.output(Done)
+def fetch_offers(entry_id: int) -> Done:
+    """Fetch all pictures that the sources of an entry name, to choose from."""
+    with begin() as db:
+        _entry(db, entry_id)
+        told = values_of(db, [entry_id]).get(entry_id, {}).get("pictures", [])
+        sources = {source.name: source.id for source in db.scalars(select(Source))}
+    wanted: dict[int, list[Offer]] = {}
+    for value in told:
+        source_id = sources.get(value.origin.partition(":")[2])
+        if source_id is not None:
+            wanted[source_id] = [
+                Offer(entry_id, role, address, place)
+                for role, addresses in value.value.items()
+                for place, address in enumerate(addresses[:MOST_OFFERS])
+            ]
+    _fetch_by_source(wanted)
     return Done()
 
 

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+import io
 import os
 import re
 
 from apiflask import APIBlueprint
 from flask import Response, send_file
+from PIL import Image
 
-from ..disk.thumbnails import SIZES, thumbnail_path
+from ..disk.thumbnails import SIZES, frame_of, thumbnail_path
 from ..errors import IndiceError
 from ..store.models import File, Folder
 from .common import begin, settings
-from .schemas import Playable
+from .schemas import FrameQuery, Playable
 
-__all__ = ["bp", "playable"]
+__all__ = ["bp", "frame_at", "playable"]
 
 bp = APIBlueprint("media", __name__, url_prefix="/api", tag="Media")
 _MIMES = {
@@ -86,15 +88,8 @@ def playable(file: File, label: str) -> Playable:
     )
 
 
-@bp.get("/files/<int:file_id>/content")
-@bp.doc(
-    responses={
-        200: {"description": "The file", "content": {"application/octet-stream": {}}},
-        206: {"description": "A range of it"},
-    }
-)
-def read_content(file_id: int) -> Response:
-    """A file's content, whole or a range of it."""
+def _located(file_id: int) -> tuple[File, bytes]:
+    """A file of the catalog, and where it lies; raises IndiceError when it lies outside its library's folder."""
     with begin() as db:
         file = db.get(File, file_id)
         folder = db.get(Folder, file.folder_id) if file else None
@@ -106,6 +101,19 @@ def read_content(file_id: int) -> Response:
     path = os.path.realpath(os.path.join(root, bytes(file.path)))
     if not path.startswith(root + b"/"):
         raise IndiceError("This file lies outside its library.", reference="file-outside", status=403)
+    return file, path
+
+
+@bp.get("/files/<int:file_id>/content")
+@bp.doc(
+    responses={
+        200: {"description": "The file", "content": {"application/octet-stream": {}}},
+        206: {"description": "A range of it"},
+    }
+)
+def read_content(file_id: int) -> Response:
+    """A file's content, whole or a range of it."""
+    file, path = _located(file_id)
     try:
         response = send_file(
             os.fsdecode(path),
@@ -127,6 +135,33 @@ def read_content(file_id: int) -> Response:
     response.headers["Accept-Ranges"] = "bytes"
     response.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
     return response
+
+
+@bp.get("/files/<int:file_id>/frame")
+@bp.input(FrameQuery, location="query", arg_name="query")
+@bp.doc(responses={200: {"description": "A frame", "content": {"image/webp": {}}}})
+def read_frame(file_id: int, query: FrameQuery) -> Response:
+    """A frame of a video at a moment, for looking at."""
+    frame = frame_at(file_id, query.at)
+    frame.thumbnail((640, 640))
+    out = io.BytesIO()
+    frame.save(out, "WEBP", quality=76)
+    answer = Response(out.getvalue(), mimetype="image/webp")
+    answer.headers["Cache-Control"] = "private, max-age=3600"
+    return answer
+
+
+def frame_at(file_id: int, seconds: float) -> Image.Image:
+    """A frame of a file of the catalog; raises IndiceError when there is none."""
+    path = _located(file_id)[1]
+    frame = frame_of(path, seconds)
+    if frame is None:
+        raise IndiceError(
+            "No picture can be taken from this file.",
+            hint="Is its drive there, and is it a video?",
+            reference="no-frame",
+        )
+    return frame
 
 
 @bp.get("/pictures/<digest>/<int:width>")

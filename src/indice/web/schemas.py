@@ -581,6 +581,18 @@ class ArtworkOut(BaseModel):
     picture: Picture
 
 
+class OfferOut(BaseModel):
+    role: str
+    source: str
+    count: int
+    """So many more than are here."""
+
+
+class FrameOut(BaseModel):
+    file_id: int
+    seconds: float
+
+
 class ChangeOut(BaseModel):
     field: str
     before: Any
@@ -603,6 +615,8 @@ class EntryOut(BaseModel):
     files: list[FileOut]
     pictures: list[Picture]
     artworks: list[ArtworkOut]
+    offers: list[OfferOut]
+    frames: list[FrameOut]
     changes: list[ChangeOut]
     editable: list[str]
     backdrop: Picture | None
@@ -637,6 +651,70 @@ class SourceOut(BaseModel):
 class SourceIn(Asked):
     profile: str = Field(max_length=100_000)
     key: str | None = Field(None, max_length=500)
+
+
+class LookIn(Asked):
+    url: str = Field(min_length=8, max_length=2000)
+    key: str | None = Field(None, max_length=4000)
+
+
+class NamedOut(BaseModel):
+    id: str
+    name: str
+
+
+class LookOut(BaseModel):
+    name: str
+    versions: list[str]
+    batch_size: int
+    wants_key: bool
+    types: list[NamedOut]
+    properties: dict[str, list[NamedOut]]
+    profile: str
+    """A draft, as TOML."""
+
+
+class OrderIn(Asked):
+    ids: list[int] = Field(max_length=200)
+
+
+class ManyFactsIn(Asked):
+    entry_ids: list[int] = Field(min_length=1, max_length=2000)
+    field: str = Field(max_length=40)
+    value: Any
+    how: Literal["set", "add", "drop"]
+    """`add` and `drop` change single values of a list."""
+
+
+class Changed(BaseModel):
+    count: int
+
+
+class FrameIn(Asked):
+    file_id: int
+    seconds: float = Field(ge=0, le=200_000)
+    role: Literal["poster", "backdrop", "thumb"]
+
+
+class FrameQuery(BaseModel):
+    at: float = Field(0, ge=0, le=200_000)
+
+
+class WithQuery(BaseModel):
+    field: str = Field(max_length=40)
+    value: str = Field(max_length=400)
+
+
+class RoleOut(BaseModel):
+    field: str
+    """What the value is of these: `directors`, `cast`, `genres` …"""
+    entries: list[EntryCard]
+
+
+class WithOut(BaseModel):
+    value: str
+    roles: list[RoleOut]
+    portrait: Picture | None
 
 
 class KeyIn(Asked):

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
+from urllib.parse import urlsplit
+
 from apiflask import APIBlueprint
 from sqlalchemy import select
 
 from ..errors import IndiceError
-from ..sources import ProfileError, parse_profile
+from ..sources import Profile, ProfileError, SourceClient, as_rows, draft_profile, guess_kind, parse_profile
 from ..store.models import Source
-from ..store.sources import add_source, key_of, set_key
+from ..store.sources import add_source, key_of, remove_source, set_key
 from ..work.try_source import try_source
 from .common import begin, database, iso
-from .schemas import Done, KeyIn, Said, SourceIn, SourceOut, SourcesOut
+from .schemas import Done, KeyIn, LookIn, LookOut, NamedOut, OrderIn, Said, SourceIn, SourceOut, SourcesOut
 
 __all__ = ["bp"]
 
@@ -62,6 +64,29 @@ def _named(source_id: int) -> str:
         return source.name
 
 
+@bp.delete("/<int:source_id>")
+@bp.output(Done)
+def remove(source_id: int) -> Done:
+    """Forget a source, its key and its answers; what was taken from it stays in the catalog."""
+    _named(source_id)
+    with begin() as db:
+        remove_source(db, source_id)
+    return Done()
+
+
+@bp.put("/order")
+@bp.input(OrderIn, arg_name="body")
+@bp.output(Done)
+def order(body: OrderIn) -> Done:
+    """Put the sources in another order: the first is asked first."""
+    with begin() as db:
+        for place, source_id in enumerate(body.ids):
+            source = db.get(Source, source_id)
+            if source is not None:
+                source.position = place
+    return Done()
+
+
 @bp.put("/<int:source_id>/key")
 @bp.input(KeyIn, arg_name="body")
 @bp.output(Done)
@@ -78,3 +103,29 @@ def put_key(source_id: int, body: KeyIn) -> Done:
 def test(source_id: int) -> Said:
     """Ask a source whether it is there and takes the key."""
     return Said(message=try_source(database(), _named(source_id)))
+
+
+@bp.post("/look")
+@bp.input(LookIn, arg_name="body")
+@bp.output(LookOut)
+def look(body: LookIn) -> LookOut:
+    """Read a service's manifest, its types and their properties, and draft a profile for it."""
+    profile = Profile(name=urlsplit(body.url).netloc or body.url, url=body.url)
+    if urlsplit(body.url).scheme not in ("http", "https"):
+        raise IndiceError("This is no web address.", hint="Begin with http:// or https://.", reference="address-wrong")
+    with SourceClient(profile, key=body.key or "") as client:
+        manifest = client.manifest()
+        types = {row["id"]: row for row in [*as_rows(manifest.get("defaultTypes")), *client.suggest("type", "")]}
+        for word in ("film", "series", "album", "episode", "track", "artist") if len(types) < 6 else ():
+            types |= {row["id"]: row for row in client.suggest("type", word)}
+        kinds = guess_kind(list(types.values()))
+        properties = {type_id: client.properties_of(type_id) for type_id in kinds.values()}
+        return LookOut(
+            name=str(manifest.get("name") or ""),
+            versions=[str(v) for v in manifest.get("versions") or ()],
+            batch_size=client.batch_size(),
+            wants_key=bool(manifest.get("authentication")),
+            types=[NamedOut(**row) for row in types.values()],
+            properties={type_id: [NamedOut(**row) for row in rows] for type_id, rows in properties.items()},
+            profile=draft_profile(body.url, manifest, list(types.values()), properties),
+        )

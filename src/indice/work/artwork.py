@@ -23,7 +23,11 @@ from ..store.entries import add_artwork
 from ..store.models import Artwork, Entry, File, Folder
 from .progress import Progress
 
-__all__ = ["Offer", "fetch_artwork", "local_artwork"]
+__all__ = ["MOST_OFFERS", "Offer", "fetch_artwork", "local_artwork"]
+
+
+MOST_OFFERS = 12
+"""So many pictures of one role are fetched from a source at most."""
 
 
 @dataclass(frozen=True, slots=True)
