@@ -15,6 +15,7 @@ export const router = createRouter({
     { path: '/catalog', redirect: '/catalog/films' },
     { path: '/catalog/:shelf(films|series|music|photos)', name: 'catalog', component: () => import('./views/catalog/CatalogView.vue') },
     { path: '/catalog/entry/:id(\\d+)', name: 'entry', component: () => import('./views/catalog/EntryView.vue') },
+    { path: '/catalog/with', name: 'with', component: () => import('./views/catalog/WithView.vue') },
     { path: '/house', name: 'house', component: () => import('./views/house/HouseView.vue') },
     { path: '/house/conventions/:name?', name: 'conventions', component: () => import('./views/conventions/ConventionsView.vue') },
     { path: '/:rest(.*)*', redirect: '/today' },

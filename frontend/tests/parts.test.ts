@@ -1,6 +1,6 @@
 import { VueQueryPlugin } from '@tanstack/vue-query'
-import { mount } from '@vue/test-utils'
-import { describe, expect, it } from 'vitest'
+import { flushPromises, mount } from '@vue/test-utils'
+import { describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import type { EntryCard, FileItem, Match } from '@/api/client'
 import { i18n } from '@/i18n'
@@ -13,6 +13,8 @@ import StateBar from '@/parts/StateBar.vue'
 import StateSign from '@/parts/StateSign.vue'
 import EpisodeGrid from '@/views/catalog/EpisodeGrid.vue'
 import FactList from '@/views/catalog/FactList.vue'
+import ManyBar from '@/views/catalog/ManyBar.vue'
+import PlanSheet from '@/views/names/PlanSheet.vue'
 import YearRuler from '@/views/catalog/YearRuler.vue'
 import CompareTable from '@/views/matches/CompareTable.vue'
 import { Problem } from '@/api/client'
@@ -114,20 +116,57 @@ describe('facts', () => {
 
 describe('the comparison', () => {
   const match: Match = {
-    entry: card, library: 'Films', note: '', files: [file], here: { title: 'Moth Season', year: 2016, seconds: 6420 },
+    entry: card, library: 'Films', note: '', group: '', taken: 'f1', frame: null, files: [file], here: { title: 'Moth Season', year: 2016, seconds: 6420 },
     candidates: [
       { id: 1, external_id: 'f1', source: 'Almanac', name: 'Moth Season', description: 'Film, 2016', score: 0.9, parts: [{ name: 'title', likeness: 1, weight: 5, here: '', there: '', veto: false }], fields: { date: ['2016-01-01'], runtime: [6420] } },
       { id: 2, external_id: 'f2', source: 'Almanac', name: 'Moth Seasons', description: 'Film, 1999', score: 0.5, parts: [{ name: 'year', likeness: 0, weight: 3, here: '', there: '', veto: true }], fields: {} },
     ],
   }
   it('marks only what differs, row by row', () => {
-    const table = mount(CompareTable, { global, props: { match, busy: false } })
+    const table = mount(CompareTable, { global, props: { match, busy: false, taken: null } })
     expect(table.findAll('td.differs').map((cell) => cell.text())).toEqual(['≠Moth Seasons', '≠1999'])
     expect(table.findAll('li.veto')).toHaveLength(1)
   })
   it('takes the one that is pressed', async () => {
-    const table = mount(CompareTable, { global, props: { match, busy: false } })
+    const table = mount(CompareTable, { global, props: { match, busy: false, taken: null } })
     await table.find('[data-test=take-2]').trigger('click')
     expect(table.emitted('take')).toEqual([[1]])
+  })
+  it('stamps the one that is taken already, and offers the others', () => {
+    const table = mount(CompareTable, { global, props: { match, busy: false, taken: 'f1' } })
+    expect(table.find('.stamp').text()).toBe('taken')
+    expect(table.find('[data-test=take-1]').exists()).toBe(false)
+    expect(table.find('[data-test=take-2]').exists()).toBe(true)
+  })
+})
+
+describe('many at once', () => {
+  const plugins = { ...global, plugins: [...global.plugins, VueQueryPlugin] }
+  it('adds to lists, and sets single values', async () => {
+    const sent: unknown[] = []
+    vi.stubGlobal('fetch', async (request: Request) => (sent.push(await request.json()), new Response('{"count": 2}', { headers: { 'content-type': 'application/json' } })))
+    const bar = mount(ManyBar, { global: plugins, props: { shelf: 'films', chosen: [3, 5], total: 9 } })
+    await bar.find('[data-test=many-value]').setValue('Drama,  Sea ')
+    await bar.find('form').trigger('submit')
+    await flushPromises()
+    await bar.find('select').setValue('year')
+    await bar.find('[data-test=many-value]').setValue('1987')
+    await bar.find('form').trigger('submit')
+    await flushPromises()
+    expect(sent).toEqual([{ entry_ids: [3, 5], field: 'genres', value: ['Drama', 'Sea'], how: 'add' }, { entry_ids: [3, 5], field: 'year', value: 1987, how: 'set' }])
+    vi.unstubAllGlobals()
+  })
+  it('does nothing while nothing is chosen', () => {
+    const bar = mount(ManyBar, { global: plugins, props: { shelf: 'films', chosen: [], total: 9 } })
+    expect(bar.find('[data-test=many-add]').attributes('disabled')).toBeDefined()
+  })
+})
+
+describe('a plan that writes', () => {
+  it('says what is written where, and what is new', () => {
+    const plan = { id: 1, library_id: 1, kind: 'write', title: 'Films', state: 'draft', count: 2, moves: [{ folder_id: 1, before: '', after: 'Kite (1990)/poster.jpg', what: 'artwork' }, { folder_id: 1, before: 'a/01.flac', after: 'a/01.flac', what: 'tags title year' }], conflicts: [], left: [], folders: 0, bytes_to_copy: 0, made_at: '', applied_at: null, can_undo: false }
+    const sheet = mount(PlanSheet, { global, props: { plans: [plan], jobs: [], busy: false } })
+    expect(sheet.findAll('.write').map((row) => row.text())).toEqual(['Kite (1990)/poster.jpgits picture, a new file', 'a/01.flactags: title, year'])
+    expect(sheet.text()).not.toContain('New folders')
   })
 })

@@ -29,6 +29,9 @@ export type Library = Schemas['LibrariesOut.LibraryOut']
 export type LibraryKind = Schemas['LibraryIn']['kind']
 export type FolderPreview = Schemas['FolderPreview']
 export type Taught = Schemas['TaughtList.TaughtOut']
+export type Look = Schemas['LookOut']
+export type Offer = Schemas['EntryOut.OfferOut']
+export type Frame = Schemas['EntryOut.FrameOut']
 export type Source = Schemas['SourcesOut.SourceOut']
 
 /** What the server says when something is not as it should be. */

@@ -1,12 +1,21 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, inject } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { EntryCard } from '@/api/client'
+import { PICKING } from '@/composables/usePicking'
 import CoverImage from './CoverImage.vue'
 import StateSign from './StateSign.vue'
 
 const props = defineProps<{ entry: EntryCard; square?: boolean; brief?: boolean }>()
 const { t } = useI18n()
+const picking = inject(PICKING, null)
+const isPicked = computed(() => !!picking?.on.value && picking.picked.value.includes(props.entry.id))
+function open(event: MouseEvent): void {
+  if (!picking?.on.value) return
+  event.preventDefault()
+  event.stopPropagation()
+  picking.pick(props.entry.id, event.shiftKey)
+}
 const second = computed(() => {
   const { kind, year, subtitle, count } = props.entry
   if (kind === 'album' && !props.brief) return [subtitle, year].filter(Boolean).join(', ')
@@ -16,7 +25,8 @@ const second = computed(() => {
 </script>
 
 <template>
-  <RouterLink :to="`/catalog/entry/${entry.id}`" class="tile" :class="{ square }">
+  <RouterLink :to="`/catalog/entry/${entry.id}`" class="tile" :class="{ square, picked: isPicked }" :aria-current="isPicked || undefined" @click.capture="open">
+    <span v-if="picking?.on.value" class="tick" aria-hidden="true">{{ isPicked ? '✓' : '' }}</span>
     <CoverImage :picture="entry.picture" :title="entry.title" :kind="entry.kind" :size="240" class="front" />
     <span class="slip">
       <b :title="entry.title">{{ entry.title }}</b>
@@ -29,6 +39,9 @@ const second = computed(() => {
 <style scoped>
 .tile { display: block; color: var(--ink); background: var(--card); border: 1px solid var(--rule); border-radius: 3px; box-shadow: var(--shadow); padding: 5px 5px 0; }
 .tile:hover { text-decoration: none; border-color: var(--accent); transform: translateY(-2px); }
+.tile { position: relative; }
+.picked { border-color: var(--accent); box-shadow: 0 0 0 2px var(--accent); }
+.tick { position: absolute; top: 10px; inset-inline-start: 10px; z-index: 2; width: 20px; height: 20px; border-radius: 3px; border: 1.5px solid var(--accent); background: var(--card); color: var(--accent); font: 700 14px/18px var(--sans); text-align: center; }
 .tile { transition: transform 0.12s; }
 .front { aspect-ratio: 2 / 3; }
 .square .front { aspect-ratio: 1; }

@@ -8,7 +8,7 @@ const { t } = useI18n()
 const route = useRoute()
 const OWN: Record<string, [string, string][]> = {
   names: [['j k', 'move'], ['[ ]', 'turn'], ['w', 'whole'], ['a', 'accept'], ['s', 'skip'], ['e', 'edit'], ['x', 'excuse'], ['A', 'acceptAll'], ['Enter', 'review'], ['u', 'undo']],
-  matches: [['1 – 6', 'take'], ['n', 'none'], ['/', 'search'], ['u', 'undo'], ['j k', 'move']],
+  matches: [['1 – 6', 'take'], ['n', 'none'], ['y', 'right'], ['g', 'group'], ['/', 'search'], ['u', 'undo'], ['j k', 'move']],
   folders: [['j k', 'move'], ['Enter', 'open']],
   catalog: [['j k', 'move'], ['Enter', 'open']],
 }

@@ -63,6 +63,7 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
                     file_out(file, convention=followed[file.folder_id], entry=entry) for file in files[:FILES_SHOWN]
                 ],
                 group=_group(db, entry),
+                taken=entry.external_id,
                 here=_here(db, entry, files),
                 frame=next((f.id for f in files if f.kind in ("movie", "episode") and f.state == "present"), None),
                 candidates=[

@@ -490,6 +490,8 @@ class MatchOut(BaseModel):
     note: str
     group: str
     """Entries of one group are decided together if one likes: the albums of an artist."""
+    taken: str | None
+    """Identifier of the candidate that was taken."""
     files: list[FileOut]
     here: dict[str, Any]
     frame: int | None

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed } from 'vue'
+import { computed, provide, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
+import { PICKING, type Picking } from '@/composables/usePicking'
 import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
 import PhotoWall from './PhotoWall.vue'
 import YearRuler from './YearRuler.vue'
@@ -24,6 +26,23 @@ const shown = computed(() =>
     (entry) => (!year.value || String(entry.year ?? (entry.moment ?? '').slice(0, 4)) === year.value) && (!words.value || `${entry.title} ${entry.subtitle}`.toLocaleLowerCase().includes(words.value.toLocaleLowerCase())),
   ),
 )
+const picking = ref(false)
+const picked = ref<number[]>([])
+let last = 0
+/** With the shift key everything between this one and the last is taken along. */
+function pick(id: number, range: boolean): void {
+  const ids = shown.value.map((entry) => entry.id)
+  const [from, to] = [ids.indexOf(last), ids.indexOf(id)].sort((a, b) => a - b) as [number, number]
+  if (range && from >= 0) picked.value = [...new Set([...picked.value, ...ids.slice(from, to + 1)])]
+  else picked.value = picked.value.includes(id) ? picked.value.filter((other) => other !== id) : [...picked.value, id]
+  last = id
+}
+provide<Picking>(PICKING, { on: picking, picked, pick })
+function stopPicking(): void {
+  picking.value = false
+  picked.value = []
+}
+watch(shelf, stopPicking)
 function set(query: Record<string, string | undefined>): void {
   void router.replace({ query: { ...route.query, ...query } })
 }
@@ -36,6 +55,7 @@ function set(query: Record<string, string | undefined>): void {
       <YearRuler v-if="data && Object.keys(data.years).length" :years="data.years" :chosen="year" @choose="(y) => set({ year: y || undefined })" />
       <input type="search" class="filter" :value="words" :placeholder="t('catalog.filter')" :aria-label="t('catalog.filter')" @input="set({ filter: ($event.target as HTMLInputElement).value || undefined })" />
       <span class="mono faint">{{ shown.length }}</span>
+      <button v-if="data?.entries.length" class="link" :aria-pressed="picking" data-test="pick" @click="picking ? stopPicking() : (picking = true)">{{ t('many.title') }}</button>
     </div>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="data">
@@ -43,6 +63,7 @@ function set(query: Record<string, string | undefined>): void {
       <PhotoWall v-else-if="shelf === 'photos'" :entries="shown" />
       <MusicShelf v-else-if="shelf === 'music'" :entries="shown" />
       <div v-else class="wall"><EntryTile v-for="entry in shown" :key="entry.id" :entry="entry" /></div>
+      <ManyBar v-if="picking" :key="shelf" :shelf="shelf" :chosen="picked" :total="shown.length" @all="picked = shown.map((entry) => entry.id)" @none="picked = []" @done="stopPicking" />
     </template>
   </div>
 </template>

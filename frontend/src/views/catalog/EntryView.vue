@@ -72,7 +72,7 @@ const fetching = useMutation({
 })
 const searching = useMutation({
   mutationFn: async () => {
-    if (!entry.value?.candidates) await ask(api.POST('/api/entries/{entry_id}/candidates', { params: { path: { entry_id: id.value } }, body: { words: card.value?.title ?? '' } }))
+    if (!entry.value?.candidates) await ask(api.POST('/api/entries/{entry_id}/candidates', { params: { path: { entry_id: id.value } }, body: { words: card.value?.title ?? '', source: null } }))
     await client.invalidateQueries({ queryKey: ['matches'] })
     await router.push(`/matches?entry=${id.value}`)
   },
@@ -115,7 +115,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
           <EntryTile v-for="child in entry.children" :key="child.id" :entry="child" :square="card.kind === 'artist' || card.kind === 'event' || card.kind === 'season'" />
         </div>
         <FactList v-if="entry.facts.length" :entry-id="id" :facts="entry.facts" :editable="entry.editable" :changes="entry.changes" />
-        <PictureShelf v-if="entry.artworks.length || ['movie', 'series', 'album', 'artist'].includes(entry.card.kind)" :entry-id="id" :kind="entry.card.kind" :artworks="entry.artworks" />
+        <PictureShelf v-if="entry.artworks.length || entry.offers.length || ['movie', 'series', 'album', 'artist'].includes(entry.card.kind)" :entry-id="id" :kind="entry.card.kind" :artworks="entry.artworks" :offers="entry.offers" :frames="entry.frames" />
         <EntryFiles v-if="entry.files.length" :files="entry.files" />
         <p v-if="!entry.files.length && card.kind === 'episode'" class="soft">{{ t('page.noFile') }}</p>
       </section>

@@ -2,7 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-const LISTS = ['genres', 'directors', 'cast']
+const LISTS = ['genres', 'directors', 'cast', 'keywords', 'people']
 const props = defineProps<{ field: string; value: unknown; hasOwn: boolean }>()
 const emit = defineEmits<{ save: [value: string | number | string[]]; back: []; cancel: [] }>()
 const { t } = useI18n()

@@ -21,6 +21,9 @@ async function write(field: string, value: string | number | string[] | null): P
     error.value = reason as Error
   }
 }
+/** Fields whose single values lead to everything that shows the same. */
+const LINKED = ['directors', 'writers', 'cast', 'artists', 'people', 'genres', 'set', 'rating', 'countries', 'languages', 'label', 'keywords']
+const links = (fact: Fact) => (LINKED.includes(fact.field) ? (Array.isArray(fact.shown.value) ? fact.shown.value : [fact.shown.value]).map(String) : [])
 const absent = computed(() => props.editable.filter((field) => !props.facts.some((fact) => fact.field === field)))
 const isOwn = (fact: Fact) => fact.shown.origin === 'hand'
 const { t, te, locale } = useI18n()
@@ -46,7 +49,7 @@ function say(field: string, value: unknown): string {
           <th>{{ name(fact.field) }}</th>
           <td>
             <FactEdit v-if="editing === fact.field" :field="fact.field" :value="fact.shown.value" :has-own="isOwn(fact)" @save="(value) => write(fact.field, value)" @back="write(fact.field, null)" @cancel="editing = undefined" />
-            <template v-else>{{ say(fact.field, fact.shown.value) }} <span v-if="isOwn(fact)" class="lock" :title="t('page.lockedHow')">{{ t('page.locked') }}</span><button v-if="editable.includes(fact.field)" class="link pen" :aria-label="t('page.editField', { field: name(fact.field) })" @click="editing = fact.field">{{ t('names.edit') }}</button></template>
+            <template v-else><template v-if="links(fact).length"><template v-for="(one, place) in links(fact)" :key="one"><template v-if="place">, </template><RouterLink class="value" :to="{ path: '/catalog/with', query: { field: fact.field, value: one } }">{{ one }}</RouterLink></template></template><template v-else>{{ say(fact.field, fact.shown.value) }}</template> <span v-if="isOwn(fact)" class="lock" :title="t('page.lockedHow')">{{ t('page.locked') }}</span><button v-if="editable.includes(fact.field)" class="link pen" :aria-label="t('page.editField', { field: name(fact.field) })" @click="editing = fact.field">{{ t('names.edit') }}</button></template>
             <span v-if="origins" class="origin">{{ t('page.from') }} {{ origin(fact.shown.origin) }}</span>
             <span v-for="other in origins ? fact.others : []" :key="other.origin" class="other">{{ say(fact.field, other.value) }} <span class="origin">{{ t('page.from') }} {{ origin(other.origin) }}</span></span>
           </td>
@@ -69,6 +72,8 @@ tr { border-bottom: 1px solid var(--rule); }
 tr:last-child { border: 0; }
 th { width: 140px; text-align: start; font-weight: 400; color: var(--ink-soft); padding: 6px 12px; vertical-align: top; }
 td { padding: 6px 12px 6px 0; overflow-wrap: anywhere; }
+.value { color: inherit; text-decoration: underline; text-decoration-color: var(--rule-strong); text-underline-offset: 3px; }
+.value:hover { color: var(--accent); }
 .lock { font: 600 10.5px var(--sans); letter-spacing: 0.05em; text-transform: uppercase; color: var(--moss); border: 1px solid currentColor; border-radius: 3px; padding: 0 5px; margin-inline-start: 8px; }
 .pen { margin-inline-start: 10px; font-size: 12.5px; opacity: 0; }
 tr:hover .pen, .pen:focus-visible { opacity: 1; }

@@ -12,6 +12,8 @@ import MarkedName from '@/parts/MarkedName.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
 import StateSign from '@/parts/StateSign.vue'
+import PlanSheet from '../names/PlanSheet.vue'
+import { usePlans } from '../names/usePlans'
 import FileStory from './FileStory.vue'
 
 const { t } = useI18n()
@@ -46,6 +48,16 @@ const { data: listing } = useQuery({
 const files = computed(() => (chosen.value ? (listing.value?.files ?? []) : []))
 const file = computed(() => files.value.find((f) => f.id === fileId.value))
 const total = (states: Record<string, number>) => Object.values(states).reduce((sum, n) => sum + n, 0)
+
+const { data: libraries } = useQuery({ queryKey: ['libraries'], queryFn: () => ask(api.GET('/api/libraries')) })
+const sheet = usePlans()
+/** A plan that brings the chosen folder, with all that lies below, into the form of the convention. */
+async function bringIntoForm(): Promise<void> {
+  const place = chosen.value
+  const library = libraries.value?.libraries.find((one) => one.folders.some((folder) => folder.id === place?.folder_id))
+  if (place && library) await sheet.draftWhole(library.id, place.path)
+}
+watch(() => chosen.value?.path, sheet.close)
 
 watch(
   nodes,
@@ -107,6 +119,10 @@ useKeys({ j: () => move(1), k: () => move(-1), ArrowDown: () => move(1), ArrowUp
           <button role="radio" :aria-checked="!asWould" @click="asWould = false">{{ t('folders.asIs') }}</button><button role="radio" :aria-checked="asWould" @click="asWould = true">{{ t('folders.asWould') }}</button>
         </div>
       </div>
+      <p v-if="asWould && chosen && !sheet.plans.value.length" class="form"><button class="link" data-test="into-form" @click="bringIntoForm">{{ t('folders.intoForm') }}</button></p>
+      <ProblemNote v-if="sheet.error.value" :error="sheet.error.value" />
+      <PlanSheet v-if="sheet.plans.value.length" :plans="sheet.plans.value" :jobs="sheet.jobs.value" :busy="sheet.busy.value" @apply="sheet.apply" @undo="sheet.undo" @close="sheet.close" />
+      <template v-else>
       <p v-if="chosen && listing && !files.length" class="soft pad">{{ t('folders.empty') }}</p>
       <ul v-if="files.length" class="card files" :class="{ would: asWould }">
         <li v-for="item in files" :key="item.id" :class="{ at: item.id === fileId, trouble: item.problem }">
@@ -123,6 +139,7 @@ useKeys({ j: () => move(1), k: () => move(-1), ArrowDown: () => move(1), ArrowUp
         </li>
       </ul>
       <FileStory v-if="file" :file="file" />
+      </template>
     </section>
   </div>
 </template>
@@ -154,6 +171,7 @@ h1 { font-size: 15px; font-weight: 500; overflow-wrap: anywhere; }
 .taken { font-size: 12.5px; white-space: nowrap; }
 .file em { font: italic 12px var(--sans); margin-inline-start: 12px; color: var(--ink-faint); }
 .problem { display: flex; gap: 8px; align-items: center; margin: 0; padding: 0 12px 7px 38px; color: var(--stamp); font-size: 12.5px; }
+.form { margin: 0 0 8px; }
 .pad { padding: 8px 2px; }
 @media (max-width: 860px) { .folders { grid-template-columns: 1fr; } aside { position: static; height: auto; max-height: 40vh; border: 0; border-bottom: 1px solid var(--rule); } .main { padding: 12px; } .taken { display: none; } }
 </style>

@@ -13,6 +13,7 @@ import JobRow from '@/parts/JobRow.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
 import ExcusesPanel from './ExcusesPanel.vue'
+import LibrarySettings from './LibrarySettings.vue'
 import IntakePanel from './IntakePanel.vue'
 import JournalPanel from './JournalPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
@@ -26,6 +27,7 @@ const { data: libraries, error } = useQuery({ queryKey: ['libraries'], queryFn: 
 const { data: conventions } = useQuery({ queryKey: ['conventions'], queryFn: () => ask(api.GET('/api/conventions')) })
 const { data: jobs } = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')) })
 const adding = ref(false)
+const set = ref<number>()
 const warn = (reason: Error) => ElMessage({ message: reason.message, type: 'warning' })
 const scanning = useMutation({ mutationFn: (id: number) => ask(api.POST('/api/libraries/{library_id}/scan', { params: { path: { library_id: id } } })), onError: warn, onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }) })
 const matching = useMutation({ mutationFn: (id: number) => ask(api.POST('/api/libraries/{library_id}/match', { params: { path: { library_id: id } } })), onError: warn, onSuccess: () => client.invalidateQueries({ queryKey: ['jobs'] }) })
@@ -65,7 +67,8 @@ async function signOut(): Promise<void> {
           </div>
           <label class="follows">{{ t('house.follows') }} <select :value="library.convention" @change="follow(library, $event)"><option v-for="c in conventions?.conventions ?? []" :key="c.name">{{ c.name }}</option></select></label>
           <div class="numbers"><StateBar :states="library.states" /><span class="mono faint">{{ bytes(library.size_bytes, locale) }}, {{ library.scanned_at ? t('house.scanned', { date: moment(library.scanned_at, locale) }) : t('house.never') }}</span></div>
-          <span class="acts"><button class="link" @click="scanning.mutate(library.id)">{{ t('house.scan') }}</button><button v-if="!['photos', 'home-videos'].includes(library.kind)" class="link" @click="matching.mutate(library.id)">{{ t('house.match') }}</button><button class="link" @click="forget(library)">{{ t('house.forget') }}</button></span>
+          <span class="acts"><button class="link" :aria-expanded="set === library.id" @click="set = set === library.id ? undefined : library.id">{{ t('house.settings') }}</button><button class="link" @click="scanning.mutate(library.id)">{{ t('house.scan') }}</button><button v-if="!['photos', 'home-videos'].includes(library.kind)" class="link" @click="matching.mutate(library.id)">{{ t('house.match') }}</button><button class="link" @click="forget(library)">{{ t('house.forget') }}</button></span>
+          <LibrarySettings v-if="set === library.id" :key="library.id" :library="library" class="wide" @done="set = undefined" />
         </div>
         <p v-if="libraries && !libraries.libraries.length" class="pad soft">{{ t('folders.noLibrary') }}</p>
       </div>
@@ -89,7 +92,7 @@ section + section, :deep(section) { margin-top: 28px; }
 section:first-of-type { margin-top: 0; }
 .head, :deep(.head) { display: flex; align-items: center; justify-content: space-between; min-height: 34px; margin-bottom: 8px; }
 .adding { padding: 16px; margin-bottom: 14px; }
-.library { display: grid; grid-template-columns: minmax(0, 1fr) 180px 250px 176px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
+.library { display: grid; grid-template-columns: minmax(0, 1fr) 180px 250px 190px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
 .library:last-child { border: 0; }
 .library b { font: 700 14.5px var(--serif); }
 .folder { display: block; color: var(--ink-soft); overflow-wrap: anywhere; }
@@ -98,7 +101,8 @@ section:first-of-type { margin-top: 0; }
 .follows select { font: inherit; color: var(--ink); background: var(--card); border: 1px solid var(--rule); border-radius: 3px; padding: 1px 3px; }
 .conv { margin-inline: auto 16px; }
 .numbers { display: flex; flex-direction: column; gap: 5px; font-size: 12px; }
-.acts { display: flex; gap: 14px; }
+.acts { display: flex; flex-wrap: wrap; gap: 2px 14px; }
+.wide { grid-column: 1 / -1; }
 .pad { margin: 0; padding: 10px 14px; }
 .you { display: flex; gap: 16px; align-items: baseline; }
 .you .link { margin-inline-start: auto; }

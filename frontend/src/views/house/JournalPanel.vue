@@ -30,11 +30,11 @@ async function act(plan: Plan, undo: boolean): Promise<void> {
     <div class="card">
       <template v-for="plan in data?.plans ?? []" :key="plan.id">
         <div class="row">
-          <span class="what"><b>{{ plan.title }}</b><span class="soft">{{ t('house.planFiles', plan.count) }}, {{ plan.applied_at ? moment(plan.applied_at, locale) : '' }}</span><span v-for="row in plan.left.slice(0, 3)" :key="row.path" class="bad">{{ row.path }}: {{ row.why }}</span></span>
+          <span class="what"><b>{{ plan.title }}</b><span v-if="plan.kind === 'write'">{{ t('house.wrote') }}</span><span class="soft">{{ t('house.planFiles', plan.count) }}, {{ plan.applied_at ? moment(plan.applied_at, locale) : '' }}</span><span v-for="row in plan.left.slice(0, 3)" :key="row.path" class="bad">{{ row.path }}: {{ row.why }}</span></span>
           <span class="state" :class="plan.state">{{ t(`plan.${plan.state}`) }}</span>
-          <span class="acts"><button class="link" :aria-expanded="open?.id === plan.id" @click="show(plan)">{{ t('house.planShow') }}</button><button v-if="plan.state === 'stopped'" class="link" @click="act(plan, false)">{{ t('plan.goOn') }}</button><button v-if="plan.can_undo" class="link" @click="act(plan, true)">{{ t('plan.undo') }}</button></span>
+          <span class="acts"><button class="link" :aria-expanded="open?.id === plan.id" @click="show(plan)">{{ t('house.planShow') }}</button><button v-if="plan.state === 'stopped' && plan.kind !== 'write'" class="link" @click="act(plan, false)">{{ t('plan.goOn') }}</button><button v-if="plan.can_undo" class="link" @click="act(plan, true)">{{ t('plan.undo') }}</button></span>
         </div>
-        <div v-if="open?.id === plan.id" class="moves"><DiffName v-for="move in open.moves.slice(0, SHOWN)" :key="move.before" :before="move.before" :after="move.after" /></div>
+        <div v-if="open?.id === plan.id" class="moves"><template v-if="open.kind === 'write'"><p v-for="move in open.moves.slice(0, SHOWN)" :key="move.after + move.what" class="mono wrote">{{ move.after }}</p></template><DiffName v-for="move in open.moves.slice(0, SHOWN)" v-else :key="move.before" :before="move.before" :after="move.after" /></div>
       </template>
       <p v-if="data && !data.plans.length" class="pad soft">{{ t('house.journalNone') }}</p>
     </div>
@@ -48,6 +48,7 @@ async function act(plan: Plan, undo: boolean): Promise<void> {
 .state.done { color: var(--moss); }
 .state.stopped, .bad { color: var(--stamp); }
 .moves { padding: 8px 14px; background: color-mix(in srgb, var(--paper) 55%, var(--card)); border-bottom: 1px solid var(--rule); max-height: 320px; overflow: auto; }
+.wrote { margin: 0; padding: 2px 0; overflow-wrap: anywhere; }
 .pad { margin: 0; padding: 10px 14px; }
 b { font-weight: 500; }
 @media (max-width: 860px) { .row { grid-template-columns: 1fr; } .acts { justify-content: flex-start; } }

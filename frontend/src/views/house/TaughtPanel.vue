@@ -3,15 +3,21 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ElMessage } from 'element-plus'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Taught } from '@/api/client'
+import { moment } from '@/composables/words'
 
-const { t, te } = useI18n()
+const { t, te, locale } = useI18n()
 const client = useQueryClient()
 const { data } = useQuery({ queryKey: ['taught'], queryFn: () => ask(api.GET('/api/taught')) })
+const { data: aliases } = useQuery({ queryKey: ['aliases'], queryFn: () => ask(api.GET('/api/aliases')) })
 const KINDS: Record<string, string> = { drop: 'house.taughtDrop', cut: 'house.taughtCut', set: 'house.taughtSet' }
 const say = (row: Taught) => t(KINDS[row.action] ?? 'house.taughtSet', { field: te(`field.${row.field}`) ? t(`field.${row.field}`) : row.field, value: String(row.value ?? '') })
 async function forget(row: Taught): Promise<void> {
   await ask(api.DELETE('/api/taught/{taught_id}', { params: { path: { taught_id: row.id } } })).catch((reason: Error) => ElMessage({ message: reason.message, type: 'warning' }))
   await client.invalidateQueries()
+}
+async function forgetAlias(id: number): Promise<void> {
+  await ask(api.DELETE('/api/aliases/{alias_id}', { params: { path: { alias_id: id } } })).catch((reason: Error) => ElMessage({ message: reason.message, type: 'warning' }))
+  await client.invalidateQueries({ queryKey: ['aliases'] })
 }
 </script>
 
@@ -24,7 +30,12 @@ async function forget(row: Taught): Promise<void> {
         <span class="soft">{{ row.siblings ? t('house.taughtAll') : '' }}</span>
         <button class="link" @click="forget(row)">{{ t('house.forget') }}</button>
       </div>
-      <p v-if="data && !data.taught.length" class="pad soft">{{ t('house.taughtNone') }}</p>
+      <div v-for="row in aliases?.aliases ?? []" :key="`a${row.id}`" class="row">
+        <span class="what"><b>{{ row.source ? t('house.aliasMeans', { name: row.name, title: row.title }) : t('house.aliasNothing', { name: row.name }) }}</b><span class="soft">{{ t(`entry.${row.kind}`) }}<template v-if="row.source">, {{ row.source }}</template></span></span>
+        <span class="soft">{{ moment(row.at, locale) }}</span>
+        <button class="link" @click="forgetAlias(row.id)">{{ t('house.forget') }}</button>
+      </div>
+      <p v-if="data && aliases && !data.taught.length && !aliases.aliases.length" class="pad soft">{{ t('house.taughtNone') }}</p>
     </div>
   </section>
 </template>

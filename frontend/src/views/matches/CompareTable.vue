@@ -5,12 +5,12 @@ import type { Candidate, Match } from '@/api/client'
 import CoverImage from '@/parts/CoverImage.vue'
 import MarkedName from '@/parts/MarkedName.vue'
 
-const props = defineProps<{ match: Match; busy: boolean }>()
+const props = defineProps<{ match: Match; busy: boolean; taken: string | null }>()
 const emit = defineEmits<{ take: [index: number] }>()
 const { t, te } = useI18n()
 const FILES_SHOWN = 3
 
-interface Here { title?: string; year?: number; artist?: string; seconds?: number; count?: number }
+interface Here { title?: string; year?: number; artist?: string; seconds?: number; count?: number; languages?: string[] }
 const here = computed(() => props.match.here as Here)
 const list = (candidate: Candidate, field: string) => ((candidate.fields[field] ?? []) as unknown[]).map(String)
 const year = (candidate: Candidate) => list(candidate, 'date')[0]?.slice(0, 4) ?? /\b(1[89]|20)\d\d\b/.exec(candidate.description)?.[0] ?? ''
@@ -31,6 +31,7 @@ const rows = computed<Row[]>(() => {
   if (kind === 'album') made.push({ name: 'artist', here: here.value.artist ?? '', cells: all.map((c) => list(c, 'artists').join(', ')), compare: true }, { name: 'count', here: here.value.count ? String(here.value.count) : '', cells: all.map((c) => (c.fields.tracks ? String(list(c, 'tracks').length) : '')), compare: true })
   if (kind === 'series') made.push({ name: 'count', here: here.value.count ? String(here.value.count) : '', cells: all.map((c) => (c.fields.episodes ? String(list(c, 'episodes').length) : '')), compare: true })
   made.push(
+    { name: 'languages', here: (here.value.languages ?? []).join(', '), cells: all.map((c) => list(c, 'languages').join(', ')), compare: false },
     { name: 'people', here: '', cells: all.map((c) => [...list(c, 'directors'), ...list(c, 'cast')].slice(0, 3).join(', ')), compare: false },
     { name: 'genres', here: '', cells: all.map((c) => list(c, 'genres').join(', ')), compare: false },
     { name: 'description', here: '', cells: all.map((c) => c.description), compare: false },
@@ -54,11 +55,13 @@ const differs = (row: Row, cell: string) => {
           <th scope="col" class="here">
             <span class="label">{{ t('matches.here') }}</span>
             <CoverImage v-if="match.entry.picture" :picture="match.entry.picture" :title="match.entry.title" :kind="match.entry.kind" :size="240" class="front" :class="match.entry.kind" />
+            <img v-else-if="match.frame" class="shot" :src="`/api/files/${match.frame}/frame?at=${Math.round((here.seconds ?? 30) * 0.3)}`" :alt="t('matches.frame')" loading="lazy" @error="($event.target as HTMLElement).style.display = 'none'" />
             <span v-for="file in match.files.slice(0, FILES_SHOWN)" :key="file.id" class="file"><MarkedName :path="file.path" :marks="file.marks" /></span>
             <span v-if="match.files.length > FILES_SHOWN" class="faint">{{ t('today.more', { n: match.files.length - FILES_SHOWN }) }}</span>
           </th>
           <th v-for="(candidate, index) in match.candidates" :key="candidate.id" scope="col" class="candidate">
-            <el-button :type="index === 0 ? 'primary' : 'default'" :disabled="busy" :data-test="`take-${index + 1}`" @click="emit('take', index)"><kbd>{{ index + 1 }}</kbd>&nbsp;{{ t('matches.take') }}</el-button>
+            <span v-if="candidate.external_id === taken" class="stamp">{{ t('matches.isTaken') }}</span>
+            <el-button v-else :type="index === 0 ? 'primary' : 'default'" :disabled="busy" :data-test="`take-${index + 1}`" @click="emit('take', index)"><kbd>{{ index + 1 }}</kbd>&nbsp;{{ t('matches.take') }}</el-button>
             <span class="faint">{{ candidate.source }} <span class="mono">{{ candidate.external_id }}</span></span>
           </th>
         </tr>
@@ -98,6 +101,8 @@ thead th { vertical-align: bottom; }
 .file { margin-top: 5px; line-height: 1.5; }
 .front { width: 84px; height: 126px; margin: 8px 0; }
 .front.album { height: 84px; }
+.shot { display: block; width: 168px; max-width: 100%; border-radius: 2px; margin: 8px 0; background: var(--desk); }
+.candidate .stamp { display: inline-block; font: 600 12px var(--sans); letter-spacing: 0.06em; text-transform: uppercase; padding: 4px 9px; color: var(--stamp); border: 1.5px solid currentColor; border-radius: 3px; transform: rotate(-2deg); }
 .candidate > * { display: block; }
 .candidate .faint { margin-top: 6px; font-size: 12px; }
 .candidate kbd { font-size: 10.5px; padding: 1px 4px; }

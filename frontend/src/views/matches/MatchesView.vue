@@ -15,12 +15,15 @@ const { t } = useI18n()
 const route = useRoute()
 const client = useQueryClient()
 const { data, error, refetch } = useQuery({ queryKey: ['matches'], queryFn: () => ask(api.GET('/api/matches')) })
+const again = computed(() => route.query.list === 'again')
+const { data: taken } = useQuery({ queryKey: ['matches', 'again'], queryFn: () => ask(api.GET('/api/matches/again')) })
 const single = computed(() => (route.query.entry ? Number(route.query.entry) : undefined))
 const { data: asked } = useQuery({ queryKey: ['matches', 'one', single], queryFn: () => ask(api.GET('/api/entries/{entry_id}/match', { params: { path: { entry_id: single.value! } } })), enabled: () => !!single.value })
 const waiting = computed<Match[]>(() => {
-  const all = data.value?.waiting ?? []
+  const all = (again.value ? taken.value?.entries : data.value?.waiting) ?? []
   return asked.value && single.value && !all.some((m) => m.entry.id === single.value) ? [asked.value, ...all] : all
 })
+const { data: sources } = useQuery({ queryKey: ['sources'], queryFn: () => ask(api.GET('/api/sources')) })
 const chosenId = ref<number>()
 const at = computed(() => Math.max(0, waiting.value.findIndex((m) => m.entry.id === chosenId.value)))
 const match = computed(() => waiting.value[at.value])
@@ -29,6 +32,18 @@ const searching = ref(false)
 const words = ref('')
 const box = useTemplateRef<HTMLInputElement>('box')
 const problem = ref<unknown>()
+const from = ref('')
+/** The source whose candidate was taken, so that the table can mark it. */
+const settledAs = computed(() => (again.value || match.value?.entry.state === 'settled' ? match.value?.taken : null))
+/** What waits, with a head before entries that belong together. */
+const listed = computed(() =>
+  waiting.value.map((m, place, all) => {
+    const alike = m.group ? all.filter((other) => other.group === m.group && other.candidates.length) : []
+    return { match: m, head: alike.length > 1 && all[place - 1]?.group !== m.group ? alike : undefined }
+  }),
+)
+const group = computed(() => (match.value?.group ? waiting.value.filter((m) => m.group === match.value?.group && m.candidates.length) : []))
+watch(again, () => (chosenId.value = undefined))
 watch(single, (id) => (chosenId.value = id), { immediate: true })
 
 function step(by: number): void {
@@ -59,6 +74,36 @@ function take(index: number): void {
 function none(): void {
   if (match.value && !deciding.isPending.value) deciding.mutate({ entry: match.value.entry, candidate: null })
 }
+const settling = useMutation({
+  mutationFn: async (together: readonly Match[]) => {
+    await ask(api.POST('/api/decisions', { body: { choices: together.map((m) => ({ entry_id: m.entry.id, candidate_id: m.candidates[0]!.id })) } }))
+    return together
+  },
+  onSuccess: async (together) => {
+    last.value.push(...together.map((m) => m.entry.id))
+    ElMessage({ message: t('matches.takenAll', together.length), type: 'success' })
+    await client.invalidateQueries()
+  },
+  onError: (reason) => (problem.value = reason),
+})
+function takeAll(together: readonly Match[]): void {
+  if (together.length > 1 && !settling.isPending.value && !deciding.isPending.value) settling.mutate(together)
+}
+const confirming = useMutation({
+  mutationFn: (entry: Match['entry']) => ask(api.POST('/api/entries/{entry_id}/confirm', { params: { path: { entry_id: entry.id } } })),
+  onMutate: (entry) => {
+    const next = waiting.value[at.value + 1] ?? waiting.value[at.value - 1]
+    chosenId.value = next?.entry.id === entry.id ? undefined : next?.entry.id
+  },
+  onSuccess: async (_done, entry) => {
+    last.value.push(entry.id)
+    await client.invalidateQueries({ queryKey: ['matches'] })
+  },
+  onError: (reason) => (problem.value = reason),
+})
+function confirm(): void {
+  if (again.value && match.value && !confirming.isPending.value) confirming.mutate(match.value.entry)
+}
 async function undo(id?: number): Promise<void> {
   const entry = id ?? last.value.pop() ?? data.value?.decided[0]?.id
   if (!entry) return
@@ -79,7 +124,7 @@ async function openSearch(): Promise<void> {
   box.value?.select()
 }
 const asking = useMutation({
-  mutationFn: () => ask(api.POST('/api/entries/{entry_id}/candidates', { params: { path: { entry_id: match.value!.entry.id } }, body: { words: words.value } })),
+  mutationFn: () => ask(api.POST('/api/entries/{entry_id}/candidates', { params: { path: { entry_id: match.value!.entry.id } }, body: { words: words.value, source: from.value || null } })),
   onSuccess: async () => {
     problem.value = undefined
     searching.value = false
@@ -89,7 +134,7 @@ const asking = useMutation({
 })
 useKeys({
   ...Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [String(n), () => take(n - 1)])),
-  n: none, u: () => void undo(), '/': () => void openSearch(), j: () => step(1), k: () => step(-1), ArrowDown: () => step(1), ArrowUp: () => step(-1),
+  n: none, y: confirm, g: () => takeAll(group.value), u: () => void undo(), '/': () => void openSearch(), j: () => step(1), k: () => step(-1), ArrowDown: () => step(1), ArrowUp: () => step(-1),
 })
 </script>
 
@@ -97,30 +142,39 @@ useKeys({
   <div class="matches">
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="data">
-      <aside v-if="waiting.length || data.decided.length">
-        <p class="label">{{ t('today.waits') }} <span class="mono">{{ waiting.length }}</span></p>
-        <button v-for="m in waiting" :key="m.entry.id" class="plain item" :class="{ at: m.entry.id === match?.entry.id }" @click="chosenId = m.entry.id">
-          <StateSign :state="m.entry.state" /><span>{{ m.entry.title }}<small class="faint">{{ [m.entry.subtitle, m.entry.year].filter(Boolean).join(', ') || m.library }}</small></span>
-        </button>
+      <aside v-if="waiting.length || data.decided.length || taken?.entries.length">
+        <nav class="lists" :aria-label="t('matches.title')">
+          <RouterLink :to="{ query: {} }" :class="{ at: !again }">{{ t('today.waits') }} <span class="mono">{{ data.waiting.length }}</span></RouterLink>
+          <RouterLink :to="{ query: { list: 'again' } }" :class="{ at: again }" :title="t('matches.againHow')">{{ t('matches.again') }} <span class="mono">{{ taken?.entries.length ?? 0 }}</span></RouterLink>
+        </nav>
+        <template v-for="{ match: m, head } in listed" :key="m.entry.id">
+          <p v-if="head" class="group"><b>{{ m.group }}</b><button class="link" @click="takeAll(head)">{{ t('matches.takeGroup', head.length) }}</button></p>
+          <button class="plain item" :class="{ at: m.entry.id === match?.entry.id, inner: group.length > 1 && m.group === match?.group }" @click="chosenId = m.entry.id">
+            <StateSign :state="m.entry.state" /><span>{{ m.entry.title }}<small class="faint">{{ [m.entry.subtitle, m.entry.year].filter(Boolean).join(', ') || m.library }}</small></span>
+          </button>
+        </template>
         <template v-if="data.decided.length">
           <p class="label later">{{ t('matches.decided') }}</p>
           <div v-for="entry in data.decided" :key="entry.id" class="item done"><StateSign :state="entry.state" /><RouterLink :to="`/catalog/entry/${entry.id}`">{{ entry.title }}</RouterLink><button class="link" @click="undo(entry.id)">{{ t('matches.undo') }}</button></div>
         </template>
       </aside>
       <section class="main">
-        <EmptyPlace v-if="!match" :title="t('matches.clear')" :how="t('matches.clearHow')" />
+        <EmptyPlace v-if="!match" :title="t(again ? 'matches.againClear' : 'matches.clear')" :how="t(again ? 'matches.againHow' : 'matches.clearHow')" />
         <template v-else>
           <div class="head">
             <h1>{{ match.entry.title }}</h1><span class="soft">{{ match.note }}</span><span class="mono faint count">{{ t('matches.of', { at: at + 1, total: waiting.length }) }}</span>
           </div>
           <ProblemNote v-if="problem" :error="problem" />
-          <CompareTable :match="match" :busy="deciding.isPending.value" @take="take" />
+          <CompareTable :match="match" :taken="settledAs ?? null" :busy="deciding.isPending.value" @take="take" />
           <p v-if="!match.candidates.length" class="soft">{{ t('matches.nobody') }}</p>
           <form v-if="searching" class="words" @submit.prevent="asking.mutate()" @keydown.esc="searching = false">
-            <input ref="box" v-model="words" type="search" :aria-label="t('matches.search')" /><el-button native-type="submit" type="primary" :loading="asking.isPending.value">{{ t('matches.search') }}</el-button>
+            <input ref="box" v-model="words" type="search" :aria-label="t('matches.search')" />
+            <select v-if="(sources?.sources.length ?? 0) > 1" v-model="from" :aria-label="t('house.sources')"><option value="">{{ t('matches.everySource') }}</option><option v-for="source in sources?.sources" :key="source.id">{{ source.name }}</option></select><el-button native-type="submit" type="primary" :loading="asking.isPending.value">{{ t('matches.search') }}</el-button>
           </form>
           <p class="foot">
             <span><kbd>1</kbd> – <kbd>{{ Math.max(match.candidates.length, 1) }}</kbd> {{ t('keys.take') }}</span>
+            <button v-if="again" class="link" @click="confirm"><kbd>y</kbd> {{ t('matches.right') }}</button>
+            <button v-if="group.length > 1" class="link" @click="takeAll(group)"><kbd>g</kbd> {{ t('matches.takeGroup', group.length) }}</button>
             <button class="link" @click="none"><kbd>n</kbd> {{ t('matches.none') }}</button>
             <button class="link" @click="openSearch"><kbd>/</kbd> {{ t('matches.search') }}</button>
             <button class="link" @click="undo()"><kbd>u</kbd> {{ t('matches.undo') }}</button>
@@ -136,6 +190,13 @@ useKeys({
 .matches > .main:only-child { grid-column: 1 / -1; }
 aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .label { margin: 0 20px 6px; }
+.lists { display: flex; gap: 2px; margin: 0 12px 10px; border-bottom: 1px solid var(--rule); }
+.lists a { padding: 4px 8px 6px; color: var(--ink-soft); font-weight: 500; font-size: 13px; }
+.lists a:hover { text-decoration: none; color: var(--ink); }
+.lists a.at { color: var(--ink); box-shadow: inset 0 -2px 0 var(--accent); }
+.group { display: flex; flex-direction: column; align-items: start; gap: 1px; margin: 10px 20px 2px; padding-top: 8px; border-top: 1px solid var(--rule); line-height: 1.3; }
+.group b { font: 700 14px var(--serif); }
+.group .link { font-size: 12.5px; }
 .later { margin-top: 26px; }
 .item { display: grid; grid-template-columns: 16px 1fr; gap: 8px; align-items: start; width: 100%; padding: 6px 14px 6px 17px; border-inline-start: 3px solid transparent; line-height: 1.3; }
 .item:hover:not(.done) { background: color-mix(in srgb, var(--accent-soft) 60%, transparent); }
@@ -146,6 +207,7 @@ aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .head { display: flex; flex-wrap: wrap; align-items: baseline; gap: 2px 14px; margin-bottom: 12px; }
 .count { margin-inline-start: auto; }
 .words { display: flex; gap: 8px; margin: 14px 0; max-width: 620px; }
+.words select { font: inherit; color: var(--ink); background: var(--card); border: 1px solid var(--rule-strong); border-radius: 4px; }
 .words input { flex: 1; height: 32px; padding: 0 11px; border: 1px solid var(--rule-strong); border-radius: 4px; background: var(--card); color: var(--ink); font: inherit; }
 .foot { position: sticky; bottom: 0; display: flex; flex-wrap: wrap; gap: 6px 22px; align-items: center; margin: auto -22px 0; padding: 12px 22px; background: var(--desk); border-top: 1px solid var(--rule); }
 @media (max-width: 860px) { .matches { grid-template-columns: 1fr; } aside { border: 0; border-bottom: 1px solid var(--rule); max-height: 30vh; overflow: auto; } .main { padding: 12px 12px 0; } .foot { margin: 12px -12px 0; } }

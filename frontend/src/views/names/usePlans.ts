@@ -1,4 +1,4 @@
-/** Plans of the Names place: drafted from what was accepted, carried out, watched, taken back. */
+/** Plans: drafted from what was accepted, carried out, watched, taken back. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
 import { api, ask, type Finding, type Job, type Plan } from '@/api/client'
@@ -10,6 +10,7 @@ export interface UsePlans {
   error: Ref<Error | undefined>
   draft: (findings: readonly Finding[], edits: Record<string, string>) => Promise<void>
   draftWhole: (libraryId: number, below: string) => Promise<void>
+  draftWriting: (libraryId: number) => Promise<void>
   apply: () => Promise<void>
   undo: () => Promise<void>
   close: () => void
@@ -44,6 +45,11 @@ export function usePlans(): UsePlans {
       plans.value = [await ask(api.POST('/api/plans', { body: { ...body(libraryId), below } }))]
       started.value = []
     })
+  const draftWriting: UsePlans['draftWriting'] = (libraryId) =>
+    attempt(async () => {
+      plans.value = [await ask(api.POST('/api/plans/writing', { body: { library_id: libraryId } }))]
+      started.value = []
+    })
   async function reload(): Promise<void> {
     plans.value = await Promise.all(plans.value.map((plan) => ask(api.GET('/api/plans/{plan_id}', { params: { path: { plan_id: plan.id } } }))))
   }
@@ -61,5 +67,5 @@ export function usePlans(): UsePlans {
   watch(busy, (now, was) => {
     if (was && !now && plans.value.length) void attempt(reload).then(() => client.invalidateQueries({ queryKey: ['findings'] }))
   })
-  return { plans, jobs, busy, error, draft, draftWhole, apply, undo, close: () => ((plans.value = []), (started.value = [])) }
+  return { plans, jobs, busy, error, draft, draftWhole, draftWriting, apply, undo, close: () => ((plans.value = []), (started.value = [])) }
 }
