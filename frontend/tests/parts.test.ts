@@ -17,7 +17,7 @@ import ManyBar from '@/views/catalog/ManyBar.vue'
 import PlanSheet from '@/views/names/PlanSheet.vue'
 import YearRuler from '@/views/catalog/YearRuler.vue'
 import CompareTable from '@/views/matches/CompareTable.vue'
-import { Problem } from '@/api/client'
+import { api, Problem } from '@/api/client'
 
 const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/:rest(.*)*', component: { template: '<i/>' } }] })
 const global = { plugins: [i18n, router], stubs: { 'el-button': { template: '<button><slot/></button>' } } }
@@ -144,7 +144,7 @@ describe('many at once', () => {
   const plugins = { ...global, plugins: [...global.plugins, VueQueryPlugin] }
   it('adds to lists, and sets single values', async () => {
     const sent: unknown[] = []
-    vi.stubGlobal('fetch', async (request: Request) => (sent.push(await request.json()), new Response('{"count": 2}', { headers: { 'content-type': 'application/json' } })))
+    const spy = vi.spyOn(api, 'POST').mockImplementation(((_path: string, asked: { body: unknown }) => (sent.push(asked.body), Promise.resolve({ data: { count: 2 }, response: new Response() }))) as never)
     const bar = mount(ManyBar, { global: plugins, props: { shelf: 'films', chosen: [3, 5], total: 9 } })
     await bar.find('[data-test=many-value]').setValue('Drama,  Sea ')
     await bar.find('form').trigger('submit')
@@ -154,7 +154,7 @@ describe('many at once', () => {
     await bar.find('form').trigger('submit')
     await flushPromises()
     expect(sent).toEqual([{ entry_ids: [3, 5], field: 'genres', value: ['Drama', 'Sea'], how: 'add' }, { entry_ids: [3, 5], field: 'year', value: 1987, how: 'set' }])
-    vi.unstubAllGlobals()
+    spy.mockRestore()
   })
   it('does nothing while nothing is chosen', () => {
     const bar = mount(ManyBar, { global: plugins, props: { shelf: 'films', chosen: [], total: 9 } })
