@@ -116,7 +116,7 @@ describe('facts', () => {
 
 describe('the comparison', () => {
   const match: Match = {
-    entry: card, library: 'Films', note: '', group: '', taken: 'f1', frame: null, files: [file], here: { title: 'Moth Season', year: 2016, seconds: 6420 },
+    entry: card, library: 'Films', note: '', group: '', taken: 'f1', picture: null, frame: null, files: [file], here: { title: 'Moth Season', year: 2016, seconds: 6420 },
     candidates: [
       { id: 1, external_id: 'f1', source: 'Almanac', name: 'Moth Season', description: 'Film, 2016', score: 0.9, parts: [{ name: 'title', likeness: 1, weight: 5, here: '', there: '', veto: false }], fields: { date: ['2016-01-01'], runtime: [6420] } },
       { id: 2, external_id: 'f2', source: 'Almanac', name: 'Moth Seasons', description: 'Film, 1999', score: 0.5, parts: [{ name: 'year', likeness: 0, weight: 3, here: '', there: '', veto: true }], fields: {} },

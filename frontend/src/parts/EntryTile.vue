@@ -19,7 +19,7 @@ function open(event: MouseEvent): void {
 const second = computed(() => {
   const { kind, year, subtitle, count } = props.entry
   if (kind === 'album' && !props.brief) return [subtitle, year].filter(Boolean).join(', ')
-  if (kind === 'series') return [year, count ? t('catalog.episodes', { n: count }) : ''].filter(Boolean).join(', ')
+  if (kind === 'series') return [year, count ? t('catalog.episodes', count) : ''].filter(Boolean).join(', ')
   return String(year ?? '')
 })
 </script>

@@ -8,19 +8,20 @@ from typing import Any
 from apiflask import APIBlueprint
 from sqlalchemy import select
 
+from ..core.facts import best_value
 from ..errors import IndiceError
-from ..store.catalog import candidates_of, files_of, least_certain, waiting_entries
+from ..store.catalog import artwork_of, candidates_of, files_of, least_certain, waiting_entries
 from ..store.database import Database
 from ..store.entries import descendants, forget_candidates, save_candidates, snapshot, values_of
 from ..store.jobs import announce
-from ..store.models import Decision, Entry, Fact, File, Library, Source
+from ..store.models import Decision, Entry, File, Library, Source
 from ..store.sources import sources_of
 from ..work.adopt import adopt
 from ..work.artwork import MOST_OFFERS, Offer, fetch_artwork
 from ..work.decisions import keep_name, take_back, take_candidates
 from ..work.match import candidate_rows, client_for, evidence_of, search
 from ..work.progress import Progress
-from .common import begin, cards_of, conventions_by_folder, database, file_out, settings
+from .common import begin, cards_of, conventions_by_folder, database, file_out, picture_out, settings
 from .schemas import AgainOut, CandidateOut, ChoicesIn, Done, MatchesOut, MatchOut, ScorePart, TakeIn, WordsIn
 
 __all__ = ["bp"]
@@ -46,6 +47,7 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
     ids = [entry.id for entry in entries]
     cards = {card.id: card for card in cards_of(db, entries)}
     candidates = candidates_of(db, ids)
+    pictures = artwork_of(db, ids)
     sources = dict(db.execute(select(Source.id, Source.name)).all())
     libraries = dict(db.execute(select(Library.id, Library.name)).all())
     followed = conventions_by_folder(db)
@@ -53,6 +55,7 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
     for entry in entries:
         below = [entry.id, *descendants(db, entry.id)]
         files = [file for rows in files_of(db, below).values() for file, _ in rows]
+        own = [p for p in pictures.get(entry.id, []) if p.origin in ("file", "tags")]
         files.sort(key=lambda file: (file.kind not in ("movie", "episode", "track"), file.shown))
         shown.append(
             MatchOut(
@@ -65,6 +68,7 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
                 group=_group(db, entry),
                 taken=entry.external_id,
                 here=_here(db, entry, files),
+                picture=picture_out(own[0] if own else None),
                 frame=next((f.id for f in files if f.kind in ("movie", "episode") and f.state == "present"), None),
                 candidates=[
                     CandidateOut(
@@ -104,8 +108,16 @@ def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
         and file.kind in ("movie", "track", "episode")
         and file.serves in ("main", "part")
     ]
-    artist = db.scalars(select(Fact.value).where(Fact.entry_id == entry.id, Fact.field == "artist")).first()
-    here: dict[str, Any] = {"title": entry.title, "year": entry.year, "artist": artist.get("v") if artist else None}
+    own = {
+        field: [value for value in values if not value.origin.startswith("source:")]
+        for field, values in values_of(db, [entry.id]).get(entry.id, {}).items()
+    }
+    told = {
+        field: best.value for field in ("title", "year", "artist") if (best := best_value(own.get(field, []), field))
+    }
+    here: dict[str, Any] = {"title": entry.title, **told}
+    if entry.state != "settled":
+        here.setdefault("year", entry.year)
     if seconds and entry.kind == "movie":
         here["seconds"] = sum(seconds) if any(file.serves == "part" for file in files) else seconds[0]
     elif seconds:

@@ -494,6 +494,8 @@ class MatchOut(BaseModel):
     """Identifier of the candidate that was taken."""
     files: list[FileOut]
     here: dict[str, Any]
+    picture: Picture | None
+    """A picture of the household's own, such as the cover that its tracks carry."""
     frame: int | None
     """A file of which a frame can be shown."""
     candidates: list[CandidateOut]

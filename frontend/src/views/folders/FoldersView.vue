@@ -121,7 +121,7 @@ useKeys({ j: () => move(1), k: () => move(-1), ArrowDown: () => move(1), ArrowUp
       </div>
       <p v-if="asWould && chosen && !sheet.plans.value.length" class="form"><button class="link" data-test="into-form" @click="bringIntoForm">{{ t('folders.intoForm') }}</button></p>
       <ProblemNote v-if="sheet.error.value" :error="sheet.error.value" />
-      <PlanSheet v-if="sheet.plans.value.length" :plans="sheet.plans.value" :jobs="sheet.jobs.value" :busy="sheet.busy.value" @apply="sheet.apply" @undo="sheet.undo" @close="sheet.close" />
+      <PlanSheet v-if="sheet.plans.value.length" :plans="sheet.plans.value" :jobs="sheet.jobs.value" :busy="sheet.busy.value" plain @apply="sheet.apply" @undo="sheet.undo" @close="sheet.close" />
       <template v-else>
       <p v-if="chosen && listing && !files.length" class="soft pad">{{ t('folders.empty') }}</p>
       <ul v-if="files.length" class="card files" :class="{ would: asWould }">

@@ -92,7 +92,7 @@ section + section, :deep(section) { margin-top: 28px; }
 section:first-of-type { margin-top: 0; }
 .head, :deep(.head) { display: flex; align-items: center; justify-content: space-between; min-height: 34px; margin-bottom: 8px; }
 .adding { padding: 16px; margin-bottom: 14px; }
-.library { display: grid; grid-template-columns: minmax(0, 1fr) 180px 250px 190px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
+.library { display: grid; grid-template-columns: minmax(0, 1fr) 150px 236px 248px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
 .library:last-child { border: 0; }
 .library b { font: 700 14.5px var(--serif); }
 .folder { display: block; color: var(--ink-soft); overflow-wrap: anywhere; }

@@ -8,7 +8,8 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import PlanSheet from '../names/PlanSheet.vue'
 import { usePlans } from '../names/usePlans'
 
-const FIELDS = ['title', 'original_title', 'year', 'date', 'plot', 'tagline', 'genres', 'rating', 'directors', 'cast', 'artists', 'label'] as const
+const VIDEO = ['title', 'original_title', 'date', 'plot', 'tagline', 'genres', 'rating', 'directors', 'cast']
+const MUSIC = ['title', 'year', 'genres', 'artists', 'label']
 const props = defineProps<{ library: Library }>()
 const emit = defineEmits<{ done: [] }>()
 const { t } = useI18n()
@@ -32,6 +33,7 @@ function up(name: string): void {
   const at = names.indexOf(name)
   if (at > 0) form.sources = [...names.slice(0, at - 1), name, names[at - 1]!, ...names.slice(at + 1)]
 }
+const fields = computed(() => (props.library.kind === 'music' ? MUSIC : ['photos', 'home-videos'].includes(props.library.kind) ? [] : props.library.kind === 'mixed' ? [...new Set([...VIDEO, ...MUSIC])] : VIDEO))
 const writable = computed(() => {
   const kind = props.library.kind
   if (kind === 'music') return ['facts', 'artwork', 'tags'] as const
@@ -67,13 +69,13 @@ async function draft(): Promise<void> {
         <label>{{ t('chooser.language') }}<input v-model="form.language" class="short mono" required pattern="[a-z]{2}" /></label>
         <label>{{ t('chooser.country') }}<input v-model="form.country" class="short mono" pattern="[A-Z]{2}" placeholder="AT" /></label>
       </div>
-      <fieldset v-if="ordered.length">
+      <fieldset v-if="ordered.length && fields.length">
         <legend>{{ t('settings.sources') }}</legend><p class="soft">{{ t('settings.sourcesHow') }}</p>
         <ol><li v-for="(name, place) in ordered" :key="name"><label><input type="checkbox" :checked="uses(name)" @change="use(name, ($event.target as HTMLInputElement).checked)" /> {{ name }}</label><button v-if="place && uses(name)" type="button" class="link" @click="up(name)">{{ t('settings.up') }}</button></li></ol>
       </fieldset>
-      <fieldset>
+      <fieldset v-if="fields.length">
         <legend>{{ t('settings.ownFirst') }}</legend><p class="soft">{{ t('settings.ownFirstHow') }}</p>
-        <p class="checks"><label v-for="field in FIELDS" :key="field"><input v-model="form.own_first" type="checkbox" :value="field" /> {{ t(`field.${field}`) }}</label></p>
+        <p class="checks"><label v-for="field in fields" :key="field"><input v-model="form.own_first" type="checkbox" :value="field" /> {{ t(`field.${field}`) }}</label></p>
       </fieldset>
       <fieldset>
         <legend>{{ t('settings.writes') }}</legend><p class="soft">{{ t('settings.writesHow') }}</p>
@@ -84,7 +86,7 @@ async function draft(): Promise<void> {
       <p class="acts"><el-button type="primary" native-type="submit">{{ t('convention.save') }}</el-button><button type="button" class="link" @click="emit('done')">{{ t('house.cancel') }}</button></p>
     </form>
     <ProblemNote v-if="sheet.error.value" :error="sheet.error.value" />
-    <PlanSheet v-if="sheet.plans.value.length" :plans="sheet.plans.value" :jobs="sheet.jobs.value" :busy="sheet.busy.value" class="sheet" @apply="sheet.apply" @undo="sheet.undo" @close="sheet.close" />
+    <PlanSheet v-if="sheet.plans.value.length" :plans="sheet.plans.value" :jobs="sheet.jobs.value" :busy="sheet.busy.value" plain class="sheet" @apply="sheet.apply" @undo="sheet.undo" @close="sheet.close" />
   </div>
 </template>
 
@@ -103,5 +105,6 @@ li { display: flex; gap: 16px; align-items: baseline; padding: 2px 0; }
 .checks { display: flex; flex-wrap: wrap; gap: 4px 18px; }
 .checks.column { flex-direction: column; }
 .acts { display: flex; gap: 16px; align-items: center; margin: 0; }
+.sheet :deep(footer) { margin: auto 0 0; padding: 12px 0; background: var(--card); }
 .sheet { margin-top: 18px; padding-top: 14px; border-top: 1px solid var(--rule); }
 </style>

@@ -7,7 +7,7 @@ import MarkedName from '@/parts/MarkedName.vue'
 
 const props = defineProps<{ match: Match; busy: boolean; taken: string | null }>()
 const emit = defineEmits<{ take: [index: number] }>()
-const { t, te } = useI18n()
+const { t, te, locale } = useI18n()
 const FILES_SHOWN = 3
 
 interface Here { title?: string; year?: number; artist?: string; seconds?: number; count?: number; languages?: string[] }
@@ -17,6 +17,14 @@ const year = (candidate: Candidate) => list(candidate, 'date')[0]?.slice(0, 4) ?
 const minutes = (candidate: Candidate) => {
   const seconds = Number(list(candidate, 'runtime')[0] ?? 0)
   return seconds ? t('matches.minutes', { n: Math.round(seconds / 60) }) : ''
+}
+/** A language by its name; what is no code stays as it is. */
+function tongue(code: string): string {
+  try {
+    return new Intl.DisplayNames([String(locale.value)], { type: 'language' }).of(code) ?? code
+  } catch {
+    return code
+  }
 }
 interface Row { name: string; here: string; cells: string[]; compare: boolean; long?: boolean }
 const rows = computed<Row[]>(() => {
@@ -31,7 +39,7 @@ const rows = computed<Row[]>(() => {
   if (kind === 'album') made.push({ name: 'artist', here: here.value.artist ?? '', cells: all.map((c) => list(c, 'artists').join(', ')), compare: true }, { name: 'count', here: here.value.count ? String(here.value.count) : '', cells: all.map((c) => (c.fields.tracks ? String(list(c, 'tracks').length) : '')), compare: true })
   if (kind === 'series') made.push({ name: 'count', here: here.value.count ? String(here.value.count) : '', cells: all.map((c) => (c.fields.episodes ? String(list(c, 'episodes').length) : '')), compare: true })
   made.push(
-    { name: 'languages', here: (here.value.languages ?? []).join(', '), cells: all.map((c) => list(c, 'languages').join(', ')), compare: false },
+    { name: 'languages', here: (here.value.languages ?? []).map(tongue).join(', '), cells: all.map((c) => list(c, 'languages').map(tongue).join(', ')), compare: false },
     { name: 'people', here: '', cells: all.map((c) => [...list(c, 'directors'), ...list(c, 'cast')].slice(0, 3).join(', ')), compare: false },
     { name: 'genres', here: '', cells: all.map((c) => list(c, 'genres').join(', ')), compare: false },
     { name: 'description', here: '', cells: all.map((c) => c.description), compare: false },
@@ -54,7 +62,7 @@ const differs = (row: Row, cell: string) => {
           <th scope="col" class="names"></th>
           <th scope="col" class="here">
             <span class="label">{{ t('matches.here') }}</span>
-            <CoverImage v-if="match.entry.picture" :picture="match.entry.picture" :title="match.entry.title" :kind="match.entry.kind" :size="240" class="front" :class="match.entry.kind" />
+            <CoverImage v-if="match.picture" :picture="match.picture" :title="match.entry.title" :kind="match.entry.kind" :size="240" class="front" :class="match.entry.kind" />
             <img v-else-if="match.frame" class="shot" :src="`/api/files/${match.frame}/frame?at=${Math.round((here.seconds ?? 30) * 0.3)}`" :alt="t('matches.frame')" loading="lazy" @error="($event.target as HTMLElement).style.display = 'none'" />
             <span v-for="file in match.files.slice(0, FILES_SHOWN)" :key="file.id" class="file"><MarkedName :path="file.path" :marks="file.marks" /></span>
             <span v-if="match.files.length > FILES_SHOWN" class="faint">{{ t('today.more', { n: match.files.length - FILES_SHOWN }) }}</span>
@@ -89,7 +97,7 @@ const differs = (row: Row, cell: string) => {
 
 <style scoped>
 .frame { overflow-x: auto; padding-bottom: 4px; }
-table { border-collapse: separate; border-spacing: 0; table-layout: fixed; min-width: 100%; }
+table { border-collapse: separate; border-spacing: 0; table-layout: fixed; width: max-content; min-width: 100%; }
 th, td { padding: 6px 12px; border-bottom: 1px solid var(--rule); border-inline-end: 1px solid var(--rule); text-align: start; vertical-align: top; font-weight: 400; width: 210px; overflow-wrap: anywhere; }
 tr > :last-child { border-inline-end: 0; }
 tbody tr:last-child > * { border-bottom: 0; }
@@ -113,6 +121,7 @@ thead th { vertical-align: bottom; }
 .parts li { display: grid; grid-template-columns: 88px 1fr; gap: 8px; align-items: center; line-height: 1.6; color: var(--ink-soft); }
 .parts i { display: block; height: 5px; background: var(--rule); border-radius: 1px; overflow: hidden; }
 .parts i i { background: var(--moss); }
+@media (max-width: 860px) { th[scope='row'], .names { width: 78px; padding-inline: 8px; } .here { width: 170px; } th, td { width: 170px; padding-inline: 9px; } .shot { width: 100%; } }
 .veto { color: var(--stamp) !important; }
 .veto i i { background: var(--stamp); }
 </style>

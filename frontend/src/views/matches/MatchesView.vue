@@ -209,6 +209,6 @@ aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .words { display: flex; gap: 8px; margin: 14px 0; max-width: 620px; }
 .words select { font: inherit; color: var(--ink); background: var(--card); border: 1px solid var(--rule-strong); border-radius: 4px; }
 .words input { flex: 1; height: 32px; padding: 0 11px; border: 1px solid var(--rule-strong); border-radius: 4px; background: var(--card); color: var(--ink); font: inherit; }
-.foot { position: sticky; bottom: 0; display: flex; flex-wrap: wrap; gap: 6px 22px; align-items: center; margin: auto -22px 0; padding: 12px 22px; background: var(--desk); border-top: 1px solid var(--rule); }
+.foot { position: sticky; bottom: 0; z-index: 5; display: flex; flex-wrap: wrap; gap: 6px 22px; align-items: center; margin: auto -22px 0; padding: 12px 22px; background: var(--desk); border-top: 1px solid var(--rule); }
 @media (max-width: 860px) { .matches { grid-template-columns: 1fr; } aside { border: 0; border-bottom: 1px solid var(--rule); max-height: 30vh; overflow: auto; } .main { padding: 12px 12px 0; } .foot { margin: 12px -12px 0; } }
 </style>

@@ -7,7 +7,7 @@ import DiffName from '@/parts/DiffName.vue'
 import JobRow from '@/parts/JobRow.vue'
 
 const SHOWN = 400
-const props = defineProps<{ plans: Plan[]; jobs: Job[]; busy: boolean }>()
+const props = defineProps<{ plans: Plan[]; jobs: Job[]; busy: boolean; plain?: boolean }>()
 const emit = defineEmits<{ apply: []; undo: []; close: [] }>()
 const { t, locale } = useI18n()
 const count = computed(() => props.plans.reduce((sum, plan) => sum + plan.count, 0))
@@ -50,8 +50,8 @@ const state = computed(() => (props.plans.some((p) => p.state === 'running') ? '
     </div>
     <p v-else class="soft">{{ t(writes ? 'plan.nothingToWrite' : 'plan.empty') }}</p>
     <footer v-if="state !== 'undone' && state !== 'running'">
-      <template v-if="state === 'draft'"><el-button type="primary" :disabled="!count || busy" @click="emit('apply')">{{ t('plan.apply') }} <kbd>Enter</kbd></el-button><span class="soft">{{ t('plan.promise') }}</span></template>
-      <template v-else-if="state === 'done' || state === 'stopped'"><el-button v-if="state === 'stopped'" :disabled="busy" @click="emit('apply')">{{ t('plan.goOn') }}</el-button><el-button :disabled="busy" @click="emit('undo')">{{ t('plan.undo') }} <kbd>u</kbd></el-button><span class="soft">{{ t('plan.later') }}</span></template>
+      <template v-if="state === 'draft'"><el-button type="primary" :disabled="!count || busy" @click="emit('apply')">{{ t('plan.apply') }} <kbd v-if="!plain">Enter</kbd></el-button><span class="soft">{{ t(writes ? 'plan.promiseWrite' : 'plan.promise') }}</span></template>
+      <template v-else-if="state === 'done' || state === 'stopped'"><el-button v-if="state === 'stopped'" :disabled="busy" @click="emit('apply')">{{ t('plan.goOn') }}</el-button><el-button :disabled="busy" @click="emit('undo')">{{ t('plan.undo') }} <kbd v-if="!plain">u</kbd></el-button><span class="soft">{{ t('plan.later') }}</span></template>
     </footer>
   </section>
 </template>
