@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 import os
+import random
+import signal
 import threading
+import time
 from collections.abc import Iterator
+from dataclasses import replace
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
@@ -12,16 +17,18 @@ from sqlalchemy import select
 from werkzeug.serving import make_server
 
 from indice.settings import Settings
-from indice.standins.almanac import Record, create_almanac
+from indice.standins.almanac import Faults, Record, create_almanac
 from indice.standins.profile import PROFILE
 from indice.store.aliases import list_aliases
 from indice.store.catalog import least_certain
 from indice.store.database import Database
 from indice.store.entries import values_of
+from indice.store.jobs import fail_orphans
 from indice.store.libraries import add_library
-from indice.store.models import Candidate, Entry
+from indice.store.models import Artwork, Candidate, Entry, Job, Source, now
 from indice.store.sources import add_source
 from indice.work.decisions import keep_name, take_back, take_candidates
+from indice.work.match import libraries_to_ask_again
 from indice.work.queue import perform, request_job
 
 
@@ -152,3 +159,86 @@ def test_the_least_certain_come_first(database: Database, library: int) -> None:
             entry = db.scalars(select(Entry).where(Entry.key.startswith(f"movie:{beginning}"))).one()
             entry.state, entry.decided_by, entry.score, entry.external_id = "settled", "automatic", score, "f9"
         assert [entry.key.split()[0] for entry in least_certain(db, limit=9)] == ["movie:slow", "movie:ganet"]
+
+
+def test_killed_in_the_middle_a_match_goes_on_where_it_was(
+    database: Database, settings: Settings, tmp_path: Path
+) -> None:
+    """Killed again and again, everything is decided in the end as if nothing had happened, pictures included."""
+    titles = [
+        f"{one} {other}"
+        for one in ("Gannet", "Copper", "Paper", "Winter", "Harbour")
+        for other in ("Bread", "Ferry", "Clock", "Letter", "Orchard", "Tide", "Window", "Garden", "Lantern", "Bridge")
+    ]
+    known = {
+        f"f{n}": replace(
+            film(f"f{n}", title, 1960 + n),
+            values={**film("", title, 1960 + n).values, "poster": [{"str": f"pictures/f{n}/poster.jpg"}]},
+        )
+        for n, title in enumerate(titles)
+    }
+    server = make_server("127.0.0.1", 0, create_almanac(known=known, faults=Faults(slow_seconds=0.05)), threaded=True)
+    threading.Thread(target=server.serve_forever, daemon=True).start()
+    for n, title in enumerate(titles):
+        name = f"{title} ({1960 + n})"
+        (tmp_path / "films" / name).mkdir(parents=True)
+        (tmp_path / "films" / name / f"{name}.mkv").write_bytes(b"no video")
+    with database.begin() as db:
+        add_source(db, PROFILE.format(url=f"http://127.0.0.1:{server.server_port}/reconcile"), None)
+        folders = [os.fsencode(tmp_path / "films")]
+        library = add_library(db, name="F", kind="movies", folders=folders, language="en", country="", sources=[]).id
+    work(database, settings, "scan", library)
+    job_id = request_job(database, "match", library)
+    rng, kills = random.Random(5), 0
+    while True:
+        child = os.fork()
+        if not child:
+            perform(Database(database.url), settings, job_id)
+            os._exit(0)
+        time.sleep(rng.uniform(0.1, 0.6) if kills < 8 else 60)
+        done, _ = os.waitpid(child, os.WNOHANG)
+        if done:
+            break
+        os.kill(child, signal.SIGKILL)
+        os.waitpid(child, 0)
+        kills += 1
+        with database.begin() as db:
+            db.get_one(Job, job_id).beat_at = None
+            fail_orphans(db)
+    server.shutdown()
+    assert kills > 2
+    with database.begin() as db:
+        assert db.get_one(Job, job_id).state == "done"
+        found = {e.external_id for e in db.scalars(select(Entry).where(Entry.state == "settled"))}
+        posters = set(db.scalars(select(Artwork.entry_id).where(Artwork.role == "poster")))
+    assert found == set(known)
+    assert len(posters) == len(known)
+
+
+def test_what_a_source_did_not_know_is_asked_again_when_another_was_down(
+    database: Database, settings: Settings, tmp_path: Path, url: str
+) -> None:
+    name = "Nobody Knows It (1990)"
+    (tmp_path / "films" / name).mkdir(parents=True)
+    (tmp_path / "films" / name / f"{name}.mkv").write_bytes(b"no video")
+    with database.begin() as db:
+        add_source(db, PROFILE.format(url=url), None)
+        down = PROFILE.format(url="http://127.0.0.1:9/").replace('"Almanac"', '"Away"')
+        add_source(db, down, None)
+        folders = [os.fsencode(tmp_path / "films")]
+        library = add_library(db, name="F", kind="movies", folders=folders, language="en", country="", sources=[]).id
+    work(database, settings, "scan", library)
+    perform(database, settings, request_job(database, "match", library))
+    assert named(database, "nobody").state == "unseen"
+    with database.begin() as db:
+        away = db.scalars(select(Source).where(Source.name == "Away")).one()
+        assert away.problem
+        away.checked_at = now() - timedelta(hours=1)
+    assert libraries_to_ask_again(database) == [], "it is still down"
+    with database.begin() as db:
+        add_source(db, PROFILE.format(url=url).replace('"Almanac"', '"Away"'), None)
+        away = db.scalars(select(Source).where(Source.name == "Away")).one()
+        away.problem, away.checked_at = "it was down", now() - timedelta(hours=1)
+    assert libraries_to_ask_again(database) == [library]
+    work(database, settings, "match", library)
+    assert named(database, "nobody").state == "none"

@@ -157,7 +157,10 @@ def adopt(
     offers = _offers(entry_id, facts)
     with database.begin() as db:
         entry = db.get_one(rows.Entry, entry_id)
-        decision = rows.Decision(entry_id=entry_id, by=by, external_id=external_id, before=snapshot(db, entry))
+        before = snapshot(db, entry)
+        if before["state"] == "unseen":
+            before["state"] = "waiting"  # taken back, it waits for a person instead of being taken again
+        decision = rows.Decision(entry_id=entry_id, by=by, external_id=external_id, before=before)
         if entry.external_id not in (None, external_id):
             forget_sources(db, entry_id)  # else what the wrong one said would stand beside what this one says
         entry.state, entry.decided_by, entry.source_id, entry.external_id = "settled", by, source.id, external_id

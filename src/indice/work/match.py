@@ -6,6 +6,7 @@ import re
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import timedelta
 from typing import Any
 
 from sqlalchemy import select
@@ -30,7 +31,7 @@ from .adopt import BELOW, adopt, name_of, references_of, warm
 from .artwork import Offer, fetch_artwork
 from .progress import Progress
 
-__all__ = ["Asked", "candidate_rows", "client_for", "evidence_of", "match_library", "search"]
+__all__ = ["Asked", "candidate_rows", "client_for", "evidence_of", "libraries_to_ask_again", "match_library", "search"]
 
 _SAYERS = ("hand", "sidecar", "tags", "name", "echo", "file")
 """Who is asked first what a thing is called."""
@@ -350,24 +351,70 @@ def match_library(
     problems: list[str] = []
     entries = _as_taught(database, settings, library, entries, progress, tally)
     for source in sources:
-        if not entries:
-            break
+        pictures = _missing_pictures(database, library_id, source)
+        if not entries and not pictures:
+            continue
         with client_for(database, source, library=library) as client:
             try:
-                left = _match_with(database, settings, client, source, entries, progress, tally)
+                _match_with(database, settings, client, source, entries, pictures, progress, tally)
                 _note_problem(database, source.id, "")
-                entries = left
             except IndiceError as error:
                 problems.append(error.message)
                 _note_problem(database, source.id, f"{error.message} {error.hint}".strip())
                 progress.log(f"{error.message} {error.hint}".strip(), level="error")
+        entries = _still_unknown(database, entries)
+    if problems:
+        _leave_for_later(database, entries, tally)
     if problems and not any(tally.values()):
         raise IndiceError(
             problems[0],
-            hint="What is not matched yet stays as it is; match again when the source is back.",
+            hint="What is not matched yet stays as it is, and is asked again when the source is back.",
             reference="source-down",
         )
     return ", ".join(f"{count} {name}" for name, count in tally.items() if count) or "Nothing waits to be matched."
+
+
+def _still_unknown(database: Database, entries: Sequence[rows.Entry]) -> list[rows.Entry]:
+    """Those of these entries that no source has known so far."""
+    with database.begin() as db:
+        ids = [entry.id for entry in entries]
+        query = select(rows.Entry).where(rows.Entry.id.in_(ids), rows.Entry.state.in_(("unseen", "none")))
+        return list(db.scalars(query.order_by(rows.Entry.sort_title, rows.Entry.id)))
+
+
+def _leave_for_later(database: Database, entries: Sequence[rows.Entry], tally: dict[str, int]) -> None:
+    """A source was down: what the others do not know is not unknown for good."""
+    with database.begin() as db:
+        for entry in db.scalars(select(rows.Entry).where(rows.Entry.id.in_([entry.id for entry in entries]))):
+            if entry.state == "none" and entry.decided_by != "hand":
+                entry.state, entry.note = "unseen", "A source did not answer; it is asked again."
+                tally["none"] -= 1
+
+
+ASK_AGAIN_AFTER = timedelta(minutes=5)
+
+
+def libraries_to_ask_again(database: Database) -> list[int]:
+    """Libraries in which something waits for a source that was down and answers again; each is tried every few minutes."""
+    with database.begin() as db:
+        late = rows.now() - ASK_AGAIN_AFTER
+        down = list(db.scalars(select(rows.Source).where(rows.Source.problem != "", rows.Source.checked_at < late)))
+    back = False
+    for source in down:
+        problem = ""
+        try:
+            with client_for(database, source) as client:
+                client.manifest()
+            back = True
+        except IndiceError as error:
+            problem = f"{error.message} {error.hint}".strip()
+        _note_problem(database, source.id, problem)
+    if not back:
+        return []
+    with database.begin() as db:
+        kinds = ("movie", "series", "album")
+        query = select(rows.Entry.library_id).where(rows.Entry.state == "unseen", rows.Entry.kind.in_(kinds)).distinct()
+        return list(db.scalars(query.order_by(rows.Entry.library_id)))
 
 
 def _as_taught(
@@ -411,6 +458,35 @@ def _as_taught(
     return [entry for entry in entries if entry.id not in taught or entry.id in unmatched]
 
 
+def _missing_pictures(database: Database, library_id: int, source: rows.Source) -> list[Offer]:
+    """First pictures that a source named of settled entries and that are not here: fetching them was broken off."""
+    origin = f"source:{source.name}"
+    with database.begin() as db:
+        here = {
+            (entry_id, role)
+            for entry_id, role in db.execute(
+                select(rows.Artwork.entry_id, rows.Artwork.role).where(rows.Artwork.origin == origin)
+            )
+        }
+        told = db.execute(
+            select(rows.Fact.entry_id, rows.Fact.value)
+            .join(rows.Entry, rows.Entry.id == rows.Fact.entry_id)
+            .where(
+                rows.Entry.library_id == library_id,
+                rows.Entry.kind.in_(("movie", "series", "album", "artist")),
+                rows.Fact.origin == origin,
+                rows.Fact.field == "pictures",
+            )
+            .order_by(rows.Fact.entry_id)
+        ).all()
+    return [
+        Offer(entry_id, role, addresses[0])
+        for entry_id, value in told
+        for role, addresses in value["v"].items()
+        if (entry_id, role) not in here
+    ]
+
+
 def _note_problem(database: Database, source_id: int, problem: str) -> None:
     with database.begin() as db:
         source = db.get_one(rows.Source, source_id)
@@ -424,13 +500,12 @@ def _match_with(
     client: SourceClient,
     source: rows.Source,
     entries: list[rows.Entry],
+    pictures: list[Offer],
     progress: Progress,
     tally: dict[str, int],
-) -> list[rows.Entry]:
-    """Ask one source about entries; returns those that it does not know."""
+) -> None:
+    """Ask one source about entries, and fetch these pictures and those of what is taken."""
     progress.step(f"Asking {source.name}", len(entries))
-    unknown: list[rows.Entry] = []
-    pictures: list[Offer] = []
     usable = [entry for entry in entries if entry.kind in client.profile.kinds]
     for start in range(0, len(usable), 40):
         chunk = usable[start : start + 40]
@@ -444,11 +519,11 @@ def _match_with(
                 if entry.decided_by == "hand":
                     continue
                 tally[verdict.state] += 1
+                if entry.state == "none":  # another source did not know it
+                    tally["none"] -= 1
                 _record(db, entry, source.id, verdict, fields)
                 if verdict.state == "settled":
                     taken.append((entry.id, verdict.ranked[0][0].id))
-                elif verdict.state == "none":
-                    unknown.append(entry)
             announce(db, "matches")
         kinds = {entry.id: entry.kind for entry in chunk}
         known = {entry.id: fields for entry, (_, fields) in zip(chunk, verdicts, strict=True)}
@@ -458,13 +533,15 @@ def _match_with(
         progress.advance(len(chunk), chunk[-1].title)
     progress.changed("catalog")
     fetch_artwork(database, settings, client, pictures, progress)
-    return [*unknown, *(entry for entry in entries if entry.kind not in client.profile.kinds)]
 
 
 def _record(
     db: Any, entry: rows.Entry, source_id: int, verdict: Verdict, fields: dict[str, dict[str, list[Any]]]
 ) -> None:
-    entry.state = "waiting" if verdict.state == "settled" else verdict.state
+    if (
+        verdict.state != "settled"
+    ):  # what is sure stays unseen until it is adopted: then nothing is lost by a kill between
+        entry.state = verdict.state
     entry.note = verdict.note
     entry.score = verdict.ranked[0][1] if verdict.ranked else None
     save_candidates(db, candidate_rows(entry.id, source_id, verdict, fields))

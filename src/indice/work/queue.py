@@ -22,7 +22,7 @@ from ..store.models import Job, Library, now
 from ..store.plans import plan_at
 from .checks import check_library
 from .intake import poll_intakes
-from .match import match_library
+from .match import libraries_to_ask_again, match_library
 from .progress import Progress, Stopped
 from .scan import scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
@@ -217,11 +217,13 @@ def requeue_lost(database: Database) -> None:
 POLL_SECONDS = 5
 
 
-def _watch_intakes(database: Database, settings: Settings) -> None:
-    """Look at the intake folders every few seconds, as long as the worker lives."""
+def _watch(database: Database, settings: Settings) -> None:
+    """Look at the intake folders, and for sources that are back, every few seconds, as long as the worker lives."""
     while True:
         time.sleep(POLL_SECONDS)
         try:
+            for library_id in libraries_to_ask_again(database):
+                Queue(database).defer(request_job(database, "match", library_id))
             for library_id in dict.fromkeys(poll_intakes(database, settings)):
                 Queue(database).defer(request_job(database, "scan", library_id))
         except (IndiceError, OSError, OperationalError) as error:
@@ -238,7 +240,7 @@ def run_worker(
     if started is not None:
         started()
     if wait:
-        threading.Thread(target=_watch_intakes, args=(database, settings), daemon=True, name="intake").start()
+        threading.Thread(target=_watch, args=(database, settings), daemon=True, name="watch").start()
     app = worker_app(database, settings)
     app.run_worker(
         queues=["indice"],
