@@ -244,3 +244,42 @@ def test_the_key_goes_where_the_manifest_says(told: dict[str, str], header: str,
     client = SourceClient(parse_profile(PROFILE_TEXT), key="secret", transport=httpx.MockTransport(service))
     client.reconcile([{"query": "x"}])
     assert seen[-1].headers[header] == value
+
+
+@pytest.mark.parametrize(
+    ("cell", "seconds"),
+    [({"str": "112 min"}, 6720.0), ({"float": 1.5}, 90.0), ({"int": 2}, 120.0), ({"str": "soon"}, None), ({}, None)],
+)
+def test_running_times_in_whatever_form(cell: dict[str, object], seconds: float | None) -> None:
+    client, _ = extending(MANIFEST, language="", rows={"f1": {"length": [cell]}})
+    assert client.extend(["f1"], "movie")["f1"]["runtime"] == [seconds]
+
+
+def test_a_question_that_a_service_stumbled_over_is_asked_again() -> None:
+    asked: list[set[str]] = []
+
+    def service(request: httpx.Request) -> httpx.Response:
+        if request.method == "GET":
+            return httpx.Response(200, json=MANIFEST)
+        queries = json.loads(httpx.QueryParams(request.content.decode())["queries"])
+        asked.append(set(queries))
+        found = {
+            name: {"result": [{"id": name, "name": name}]} for name in queries if len(queries) == 1 or name != "q1"
+        }
+        return httpx.Response(200, json=found)
+
+    client = SourceClient(parse_profile(PROFILE_TEXT), transport=httpx.MockTransport(service))
+    found = client.reconcile([{"query": "a"}, {"query": "b"}])
+    assert [row[0]["id"] for row in found] == ["q0", "q1"]
+    assert asked == [{"q0", "q1"}, {"q1"}]
+
+
+@pytest.mark.parametrize(
+    ("told", "least", "most"),
+    [("2", 2, 2), ("Wed, 21 Oct 2015 07:28:00 GMT", 0, 0.1), ("99999", 30, 30), ("never", 0.4, 0.6)],
+)
+def test_patience_is_as_long_as_the_service_asks(told: str, least: float, most: float) -> None:
+    busy = httpx.Response(429, headers={"retry-after": told})
+    client, waits = answering(lambda _: busy, lambda _: httpx.Response(200, json=MANIFEST))
+    client.manifest()
+    assert least <= waits[0] <= most

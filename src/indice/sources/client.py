@@ -8,8 +8,11 @@ from __future__ import annotations
 import base64
 import hashlib
 import json
+import re
 import time
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from datetime import UTC, datetime
+from email.utils import parsedate_to_datetime
 from typing import Any
 from urllib.parse import urljoin, urlsplit
 
@@ -25,7 +28,11 @@ Answers = Callable[[Sequence[str]], Mapping[str, dict[str, Any]]]
 """Fingerprints of questions → the answers that are remembered."""
 PATIENCE_SECONDS = 30.0
 """The longest that one request waits for a source that asks to come back later."""
-TRIES = 4
+TRIES = 7
+"""So often is asked what a service that is there fails to answer."""
+KNOCKS = 4
+"""So often is knocked at a service that cannot be reached at all."""
+LONGEST_PAUSE_SECONDS = 6.0
 
 
 class SourceDown(IndiceError):
@@ -137,6 +144,8 @@ class SourceClient:
                 problem = "it does not answer in time"
             except (httpx.TransportError, httpx.InvalidURL) as error:
                 problem = f"it cannot be reached ({error})"
+                if attempt + 1 >= KNOCKS:
+                    break
             else:
                 if answer.status_code in (401, 403):
                     raise SourceKeyWrong(
@@ -166,7 +175,7 @@ class SourceClient:
                 except ValueError:
                     problem = "it answers something that is no JSON"
             if attempt + 1 < TRIES:
-                self._sleep(0.4 * 2**attempt)
+                self._sleep(min(0.4 * 2**attempt, LONGEST_PAUSE_SECONDS))
         raise SourceDown(
             f"{self.profile.name}: {problem}.",
             hint="Is the service up, and is its address right? The rest goes on without it.",
@@ -199,12 +208,18 @@ class SourceClient:
     ) -> list[dict[str, Any]]:
         """Answers to questions: remembered ones, then the rest in batches."""
         prints = [hashlib.sha256(question.encode()).hexdigest() for question in questions]
-        remembered = self._recall(prints)
+        remembered = {asked: self._kept[asked] for asked in prints if asked in self._kept}
+        if len(remembered) < len(prints):
+            remembered |= self._recall([asked for asked in prints if asked not in remembered])
+            self._kept.update(remembered)
         answers = {index: remembered[asked] for index, asked in enumerate(prints) if asked in remembered}
         missing = [index for index in range(len(questions)) if index not in answers]
         size = self.batch_size() if missing else 1
         for start in range(0, len(missing), size):
-            fresh = dict(ask(missing[start : start + size]))
+            wanted = missing[start : start + size]
+            fresh = dict(ask(wanted))
+            if rest := [index for index in wanted if index not in fresh]:
+                fresh |= dict(ask(rest))  # a service may stumble over one question of a batch
             answers |= fresh
             named = {prints[index]: answer for index, answer in fresh.items()}
             self._kept.update(named)
@@ -340,24 +355,29 @@ def as_rows(rows: Any) -> list[dict[str, Any]]:
 
 
 def _wait_of(answer: httpx.Response, attempt: int) -> float:
+    """How long a service wants to be left alone: seconds or a date (RFC 9110), else longer each time."""
     told = answer.headers.get("retry-after", "")
     try:
-        return min(max(float(told), 0.05), PATIENCE_SECONDS)
-    except ValueError:
-        return 0.5 * 2**attempt
+        seconds = (
+            float(told) if told.strip().isdigit() else (parsedate_to_datetime(told) - datetime.now(UTC)).total_seconds()
+        )
+    except (ValueError, TypeError):
+        return min(0.5 * 2**attempt, LONGEST_PAUSE_SECONDS)
+    return min(max(seconds, 0.05), PATIENCE_SECONDS)
+
+
+_NUMBER = re.compile(r"\s*(\d+(?:[.,]\d+)?)")
 
 
 def _cell(cell: Any, seconds: float | None) -> Any:
-    """The plain value of a cell; running times become seconds."""
+    """The plain value of a cell; running times become seconds; an empty cell is None."""
     if not isinstance(cell, dict):
         return cell
     for key in ("str", "date", "bool", "int", "float"):
         if key in cell:
             value = cell[key]
-            if seconds is not None:
-                try:
-                    return float(value) * seconds
-                except (TypeError, ValueError):
-                    return None
-            return value
-    return {"id": cell.get("id"), "name": cell.get("name", "")}
+            if seconds is None:
+                return value
+            found = _NUMBER.match(str(value))
+            return float(found[1].replace(",", ".")) * seconds if found else None
+    return {"id": cell["id"], "name": cell.get("name", "")} if cell.get("id") else None

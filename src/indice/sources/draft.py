@@ -98,7 +98,7 @@ def draft_profile(
 
     `properties` are those of each type, by the type's id.
     """
-    name = str(manifest.get("name") or "My source")
+    name = str(manifest.get("name") or "").strip() or "My source"
     kinds = guess_kind(types)
     scheme = re.sub(r"[^a-z0-9]+", "", name.lower()) or "source"
     lines = [f"name = {_quoted(name)}", f"url = {_quoted(url)}", 'languages = ["en"]', f"scheme = {_quoted(scheme)}"]

@@ -17,7 +17,7 @@ from ..store.entries import descendants, forget_sources, put_facts, refresh_show
 from ..store.jobs import announce
 from .artwork import Offer
 
-__all__ = ["BELOW", "adopt", "name_of", "references_of", "warm"]
+__all__ = ["BELOW", "adopt", "first_number", "name_of", "own_titles", "references_of", "warm"]
 
 BELOW = {"series": ("episodes", "episode"), "album": ("tracks", "track")}
 """Kind of a work → the field of its parts, and their kind."""
@@ -150,9 +150,9 @@ def adopt(
     facts = _facts(fields, kind, country)
     if kind == "series":
         facts["expected"] = [
-            [int(f["season"][0]), int(f["number"][0]), str((f.get("title") or [""])[0])]
+            [season, number, str((f.get("title") or [""])[0])]
             for f in below.values()
-            if f.get("season") and f.get("number")
+            if (season := first_number(f, "season")) is not None and (number := first_number(f, "number")) is not None
         ]
     offers = _offers(entry_id, facts)
     with database.begin() as db:
@@ -170,8 +170,9 @@ def adopt(
         entry.score = chosen.score if chosen else entry.score
         if record:
             db.add(decision)
-        put_facts(db, [(entry_id, origin, facts)])
-        family = _assign(db, entry, below, origin, country)
+        children = _assign(db, entry, below, country)
+        put_facts(db, [(entry_id, origin, facts), *((id_, origin, known) for id_, known in children.items())])
+        family = list(children)
         offers += _adopt_artist(db, entry, artists, source, family)
         refresh_shown(db, [entry_id, *family])
         announce(db, "catalog")
@@ -204,18 +205,28 @@ def _adopt_artist(
     return _offers(above.id, facts) if is_new else []
 
 
+def _whole(value: Any) -> int | None:
+    """A number as services give it: 3, 3.0 or "3"."""
+    if isinstance(value, bool):
+        return None
+    if isinstance(value, int | float):
+        return int(value)
+    return int(value) if isinstance(value, str) and value.strip().isdigit() else None
+
+
+def first_number(fields: Fields, name: str) -> int | None:
+    """The first whole number of a field."""
+    return next((found for value in fields.get(name, []) if (found := _whole(value)) is not None), None)
+
+
 def _part_of(external_id: str, fields: dict[str, list[Any]]) -> Theirs:
     """An episode or a track as the source has it."""
-
-    def number(name: str) -> int | None:
-        return next((int(value) for value in fields.get(name, []) if isinstance(value, int | float)), None)
-
-    season = number("season")
+    season = first_number(fields, "season")
     return Theirs(
         id=external_id,
-        season=season if season is not None else number("disc") or 1,
-        number=number("number"),
-        running=number("absolute"),
+        season=season if season is not None else first_number(fields, "disc") or 1,
+        number=first_number(fields, "number"),
+        running=first_number(fields, "absolute"),
         date=next((str(value)[:10] for value in fields.get("date", [])), None),
         titles=tuple(
             str(value) for name in ("title", "original_title", "aliases") for value in fields.get(name, []) if value
@@ -223,24 +234,35 @@ def _part_of(external_id: str, fields: dict[str, list[Any]]) -> Theirs:
     )
 
 
-def _assign(db: Any, entry: rows.Entry, below: dict[str, Fields], origin: str, country: str) -> list[int]:
-    """Give episodes and tracks their own facts; those that the source lacks, or that contradict it, stay without."""
+def _assign(db: Any, entry: rows.Entry, below: dict[str, Fields], country: str) -> dict[int, dict[str, Any]]:
+    """Facts of the episodes and tracks below an entry; those that the source lacks, or that contradict it, get none."""
     ids = descendants(db, entry.id)
     children = list(
         db.scalars(select(rows.Entry).where(rows.Entry.id.in_(ids), rows.Entry.kind.in_(("episode", "track"))))
     )
-    named = set(db.scalars(select(rows.Fact.entry_id).where(rows.Fact.entry_id.in_(ids), rows.Fact.field == "title")))
+    titles = own_titles(db, ids)
     parts = [_part_of(external_id, fields) for external_id, fields in below.items()]
+    facts: dict[int, dict[str, Any]] = {}
     for child in children:
         mine = Mine(
             season=child.season if child.kind == "episode" else (child.disc or 1),
             number=child.number,
             date=child.moment if child.kind == "episode" else None,
-            title=child.title if child.id in named else None,
+            title=titles.get(child.id),
         )
         found = assign(mine, parts)
-        if found is None:
-            continue
-        child.external_id, child.source_id, child.state = found, entry.source_id, "settled"
-        put_facts(db, [(child.id, origin, _facts(below[found], child.kind, country))])
-    return [child.id for child in children]
+        facts[child.id] = {}
+        if found is not None:
+            child.external_id, child.source_id, child.state = found, entry.source_id, "settled"
+            facts[child.id] = _facts(below[found], child.kind, country)
+    return facts
+
+
+def own_titles(db: Any, ids: Sequence[int]) -> dict[int, str]:
+    """Titles that the household's own files give; what a source said before is no evidence."""
+    query = select(rows.Fact.entry_id, rows.Fact.origin, rows.Fact.value).where(
+        rows.Fact.entry_id.in_(ids), rows.Fact.field == "title", rows.Fact.origin.in_(("sidecar", "tags", "name"))
+    )
+    order = ("name", "tags", "sidecar")
+    told = sorted(db.execute(query), key=lambda row: order.index(row[1]))
+    return {entry_id: str(value.get("v")) for entry_id, _, value in told}

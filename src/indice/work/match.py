@@ -27,7 +27,7 @@ from ..store.entries import (
 )
 from ..store.jobs import announce
 from ..store.sources import key_of, recall, remember, sources_of
-from .adopt import BELOW, adopt, name_of, references_of, warm
+from .adopt import BELOW, adopt, first_number, name_of, own_titles, references_of, warm
 from .artwork import Offer, fetch_artwork
 from .progress import Progress
 
@@ -91,16 +91,17 @@ def evidence_of(database: Database, entries: Sequence[rows.Entry], scheme: str) 
                 )
         for entry in entries:
             own = facts[entry.id]
-            titles = tuple(
-                dict.fromkeys(str(title) for title in [*own["title"], *own["alt_title"], entry.title] if title)
+            titles = tuple(dict.fromkeys(str(title) for title in [*own["title"], *own["alt_title"]] if title)) or (
+                entry.title,
             )
+            told = next((year for year in own["year"] if isinstance(year, int)), None)
             identifiers = [value for found in own["ids"] for key, value in found.items() if key == scheme]
             asked.append(
                 Asked(
                     entry,
                     Evidence(
                         titles=titles,
-                        year=entry.year,
+                        year=told if entry.external_id else entry.year,
                         minutes=minutes.get(entry.id),
                         artists=tuple(str(name) for name in own["artist"]),
                         ids=frozenset(identifiers),
@@ -116,7 +117,7 @@ def _below(db: Any, entry: rows.Entry) -> dict[str, Any]:
     if entry.kind not in ("album", "series"):
         return {}
     ids = descendants(db, entry.id)
-    named = set(db.scalars(select(rows.Fact.entry_id).where(rows.Fact.entry_id.in_(ids), rows.Fact.field == "title")))
+    titles = own_titles(db, ids)
     children = list(
         db.scalars(
             select(rows.Entry)
@@ -126,15 +127,15 @@ def _below(db: Any, entry: rows.Entry) -> dict[str, Any]:
     )
     if entry.kind == "series":
         numbers = frozenset((c.season, c.number) for c in children if c.season is not None and c.number is not None)
-        return {"episodes": numbers, "stories": tuple(c.title for c in children if c.id in named)}
+        return {"episodes": numbers, "stories": tuple(titles[c.id] for c in children if c.id in titles)}
     seconds: dict[int, float] = {}
     for child_id, media in db.execute(select(rows.File.entry_id, rows.File.media).where(rows.File.entry_id.in_(ids))):
         if media and media.get("seconds"):
             seconds.setdefault(child_id, float(media["seconds"]))
-    known = [child for child in children if child.id in named]
+    known = [child.id for child in children if child.id in titles]
     return {
-        "tracks": tuple(child.title for child in known),
-        "seconds": tuple(seconds.get(child.id, 0.0) for child in known),
+        "tracks": tuple(titles[child_id] for child_id in known),
+        "seconds": tuple(seconds.get(child_id, 0.0) for child_id in known),
     }
 
 
@@ -172,7 +173,9 @@ def _there(
     known = [children.get(str(cell.get("id")), {}) if isinstance(cell, dict) else {} for cell in below]
     lengths = [next((float(v) for v in f.get("runtime", []) if isinstance(v, int | float)), 0.0) for f in known]
     numbers = frozenset(
-        (int(f["season"][0]), int(f["number"][0])) for f in known if f.get("season") and f.get("number")
+        (season, number)
+        for f in known
+        if (season := first_number(f, "season")) is not None and (number := first_number(f, "number")) is not None
     )
     return Evidence(
         titles=tuple(dict.fromkeys([*titles, name])),
