@@ -128,3 +128,22 @@ def test_the_track_list_decides_between_issues_whatever_the_year(here: int, stat
             [issue("first", 2004, 10), issue("again", 2019, 13)],
         )
         assert (verdict.state, verdict.ranked[0][0].id) == (state, chosen), year
+
+
+def test_an_identifier_wins_over_any_title_and_waits_where_it_is_unknown() -> None:
+    here = Evidence(titles=("Something Else",), year=1999, ids=frozenset(("f1",)))
+    known = Candidate(
+        id="f1",
+        name="Harbour Glass",
+        asked=True,
+        evidence=Evidence(titles=("Harbour Glass",), year=1987, ids=frozenset(("f1",))),
+    )
+    other = Candidate(
+        id="f2",
+        name="Something Else",
+        asked=True,
+        evidence=Evidence(titles=("Something Else",), year=1999, ids=frozenset(("f2",))),
+    )
+    assert decide(here, [known, other]).ranked[0][0].id == "f1"
+    assert decide(here, [other]).state == "waiting"
+    assert decide(here, []).state == "waiting"

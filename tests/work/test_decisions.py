@@ -242,3 +242,20 @@ def test_what_a_source_did_not_know_is_asked_again_when_another_was_down(
     assert libraries_to_ask_again(database) == [library]
     work(database, settings, "match", library)
     assert named(database, "nobody").state == "none"
+
+
+def test_an_identifier_in_a_name_is_looked_up_even_if_the_search_does_not_bring_it_up(
+    database: Database, settings: Settings, tmp_path: Path, url: str
+) -> None:
+    for name in ("Quite Another Name [almanac-f5]", "Nobody [almanac-f99]"):
+        (tmp_path / "films" / name).mkdir(parents=True)
+        (tmp_path / "films" / name / f"{name}.mkv").write_bytes(b"no video")
+    with database.begin() as db:
+        add_source(db, PROFILE.format(url=url), None)
+        folders = [os.fsencode(tmp_path / "films")]
+        library = add_library(db, name="F", kind="movies", folders=folders, language="en", country="", sources=[]).id
+    work(database, settings, "scan", library)
+    work(database, settings, "match", library)
+    known = named(database, "quite another name")
+    assert (known.state, known.external_id, known.title) == ("settled", "f5", "Plain Bread")
+    assert named(database, "nobody").state == "waiting"

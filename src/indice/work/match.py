@@ -214,6 +214,9 @@ def search(client: SourceClient, asked: Sequence[Asked], words: str | None = Non
     questions = [
         _Question(one, {str(row["id"]): row for row in results}) for one, results in zip(asked, found, strict=True)
     ]
+    for question in questions:
+        for identifier in question.asked.evidence.ids:
+            question.results.setdefault(identifier, {"id": identifier, "name": ""})
     fields: dict[str, _Fields] = defaultdict(dict)
     children: dict[str, _Fields] = defaultdict(dict)
     for _ in range(1 if words is None else 4):
@@ -327,7 +330,7 @@ def _judge(questions: Sequence[_Question], fields: dict[str, _Fields], children:
         candidates = [
             Candidate(
                 id=key,
-                name=str(row.get("name", "")),
+                name=str(row.get("name") or next(filter(None, known.get(key, {}).get("title", [])), "")),
                 description=str(row.get("description") or ""),
                 asked=key in known,
                 rank=float(row.get("score") or 0) / best if best else 0.0,
@@ -336,6 +339,8 @@ def _judge(questions: Sequence[_Question], fields: dict[str, _Fields], children:
                 ),
             )
             for key, row in question.results.items()
+            if row.get("name")
+            or any(filter(None, known.get(key, {}).get("title", [])))  # an id that nobody knows is no candidate
         ]
         question.verdict = decide(question.asked.evidence, candidates)
 

@@ -242,7 +242,7 @@ def _ids(here: Evidence, there: Evidence) -> Part | None:
     return Part(
         "identifier",
         1.0 if same else 0.0,
-        20.0 if same else 2.0,
+        60.0 if same else 2.0,
         ", ".join(sorted(here.ids)),
         ", ".join(sorted(there.ids)),
         veto=not same,
@@ -330,11 +330,13 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     worth = tuple(
         row for row in ranked if _is_named(row[2]) or (row[1] >= WORTH_SHOWING and row[2][0].likeness >= LIKE_AT_ALL)
     )
+    if not worth and here.ids:
+        return Verdict("waiting", (), "The source does not know the identifier that the name gives.")
     if not worth:
         return Verdict("none", (), "No source knows anything like it.")
     worth, others = _by_issue(worth)
     best, value, parts = worth[0]
-    vetoes = [part.name for part in parts if part.veto and not (part.name == "title" and _is_named(parts))]
+    vetoes = [part.name for part in parts if part.veto and not (part.name in ("title", "year") and _is_named(parts))]
     confirmed = any(part.name in _CONFIRMING and part.likeness >= 0.75 for part in parts)
     rivals = [
         row
