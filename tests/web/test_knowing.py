@@ -242,3 +242,18 @@ def test_what_would_be_written_is_shown_first(films: FlaskClient, database: Data
         ("", "Moth Season (2016)/Moth Season (2016).jsonld", "facts"),
     }
     assert not list(tmp_path.glob("films/*/*.jsonld"))
+
+
+def test_the_page_of_a_source_is_shown_apart(films: FlaskClient) -> None:
+    candidate = films.get("/api/matches").json["waiting"][0]["candidates"][0]
+    page = films.get(f"/api/candidates/{candidate['id']}/preview")
+    assert candidate["name"] in page.text
+    assert page.headers["Content-Security-Policy"].startswith("sandbox; default-src 'none'")
+    assert films.get("/api/candidates/99999/preview").status_code == 404
+
+
+def test_titles_are_proposed_while_one_types(films: FlaskClient) -> None:
+    entry_id = films.get("/api/matches").json["waiting"][0]["entry"]["id"]
+    found = films.get(f"/api/entries/{entry_id}/suggest", query_string={"q": "Dust Op"}).json
+    assert "Dust Opera" in found["names"]
+    assert films.get("/api/entries/99999/suggest", query_string={"q": "x"}).status_code == 404

@@ -8,9 +8,10 @@ import pytest
 from sqlalchemy import select
 
 from indice.settings import Settings
+from indice.store.aliases import teach_alias
 from indice.store.database import Database
 from indice.store.libraries import add_library
-from indice.store.models import Arrival, Intake, Plan
+from indice.store.models import Arrival, Entry, Intake, Library, Plan
 from indice.store.sources import add_source
 from indice.work.intake import file_arrival, look_at_intakes
 from indice.work.progress import Progress
@@ -128,6 +129,30 @@ def test_what_is_sure_is_filed_alone(
         assert filed, [(a.path, a.why) for a in db.scalars(select(Arrival))]
     assert states(database) == {source.name: "filed"}
     assert any(path.suffix == ".mp4" for path in films.rglob("*"))
+
+
+def test_a_name_that_was_explained_is_not_asked_again(
+    database: Database,
+    settings: Settings,
+    door: tuple[Path, Path, int],
+    almanac_url: str,  # noqa: F811
+) -> None:
+    landing, _, intake_id = door
+    with database.begin() as db:
+        source = add_source(db, PROFILE.format(url=almanac_url), None)
+        library = db.scalars(select(Library)).one()
+        for name, external_id in (("moths at home", "f0001"), ("our own", None)):
+            said = Entry(library_id=library.id, key=f"movie:{name}", kind="movie", title=name, sort_title=name)
+            db.add(said)
+            db.flush()
+            teach_alias(db, said, source.id if external_id else None, external_id, "What it means")
+    for name in ("Moths at Home.mkv", "Our Own.mkv"):
+        (landing / name).write_bytes(b"no video")
+    look_at_intakes(database, settings, intake_id, still_seconds=0)
+    with database.begin() as db:
+        why = {row.path: row.why for row in db.scalars(select(Arrival))}
+    assert "this name means" in why["Moths at Home.mkv"]
+    assert "no source knows it" in why["Our Own.mkv"]
 
 
 def test_a_landing_place_that_is_gone_is_said(

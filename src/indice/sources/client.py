@@ -14,7 +14,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import UTC, datetime
 from email.utils import parsedate_to_datetime
 from typing import Any
-from urllib.parse import urljoin, urlsplit
+from urllib.parse import quote, urljoin, urlsplit
 
 import httpx
 
@@ -33,6 +33,7 @@ TRIES = 7
 KNOCKS = 4
 """So often is knocked at a service that cannot be reached at all."""
 LONGEST_PAUSE_SECONDS = 6.0
+MOST_PREVIEW_BYTES = 200_000
 
 
 class SourceDown(IndiceError):
@@ -314,6 +315,18 @@ class SourceClient:
         """Properties that the service proposes for a type; empty where it does not say."""
         service = (self.manifest().get("extend") or {}).get("propose_properties")
         return as_rows(self._ask_aside(service, {"type": type_id, "limit": "200"}).get("properties"))
+
+    def preview(self, identifier: str) -> bytes | None:
+        """The small HTML page that the service has of a thing; None where it has none. It is hostile until shown apart."""
+        template = str((self.manifest().get("preview") or {}).get("url") or "")
+        address = urljoin(self.profile.url, template.replace("{{id}}", quote(identifier, safe="")))
+        if not template or not address.startswith(("http://", "https://")):
+            return None
+        try:
+            answer = self._http.get(address)
+        except httpx.HTTPError:
+            return None
+        return answer.content[:MOST_PREVIEW_BYTES] if answer.status_code == 200 else None
 
     def _ask_aside(self, service: Any, params: dict[str, str]) -> dict[str, Any]:
         if not isinstance(service, dict) or not service.get("service_url"):

@@ -13,7 +13,7 @@ from ..core.reading.scan import without_accents
 from ..errors import IndiceError
 from .models import Alias, Entry, Fact, Source, now
 
-__all__ = ["aliases_of", "forget_alias", "list_aliases", "said", "teach_alias", "unteach_alias"]
+__all__ = ["alias_of_name", "aliases_of", "forget_alias", "list_aliases", "said", "teach_alias", "unteach_alias"]
 
 _SAYING = ("title", "year", "artist")
 
@@ -74,6 +74,11 @@ def aliases_of(db: Session, entries: Sequence[Entry]) -> dict[int, Alias]:
         if alias is not None:
             found[entry.id] = alias
     return found
+
+
+def alias_of_name(db: Session, kind: str, title: str, year: Any, artist: Any) -> Alias | None:
+    """The alias of a name, or None when nobody taught one."""
+    return db.scalars(select(Alias).where(Alias.kind == kind, Alias.said == said(title, year, artist))).first()
 
 
 def list_aliases(db: Session) -> list[tuple[Alias, str]]:

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from apiflask import APIBlueprint
+from flask import Response
 from sqlalchemy import select
 
 from ..core.facts import best_value
@@ -14,7 +15,7 @@ from ..store.catalog import artwork_of, candidates_of, files_of, least_certain, 
 from ..store.database import Database
 from ..store.entries import descendants, forget_candidates, save_candidates, snapshot, values_of
 from ..store.jobs import announce
-from ..store.models import Decision, Entry, File, Library, Source
+from ..store.models import Candidate, Decision, Entry, File, Library, Source
 from ..store.sources import sources_of
 from ..work.adopt import adopt
 from ..work.artwork import MOST_OFFERS, Offer, fetch_artwork
@@ -22,7 +23,19 @@ from ..work.decisions import keep_name, take_back, take_candidates
 from ..work.match import candidate_rows, client_for, evidence_of, search
 from ..work.progress import Progress
 from .common import begin, cards_of, conventions_by_folder, database, file_out, picture_out, settings
-from .schemas import AgainOut, CandidateOut, ChoicesIn, Done, MatchesOut, MatchOut, ScorePart, TakeIn, WordsIn
+from .schemas import (
+    AgainOut,
+    CandidateOut,
+    ChoicesIn,
+    Done,
+    MatchesOut,
+    MatchOut,
+    ScorePart,
+    SearchQuery,
+    SuggestedOut,
+    TakeIn,
+    WordsIn,
+)
 
 __all__ = ["bp"]
 
@@ -271,6 +284,45 @@ def undo(entry_id: int) -> Done:
         _entry(db, entry_id)
     _fetch_by_source(take_back(database(), entry_id))
     return Done()
+
+
+@bp.get("/candidates/<int:candidate_id>/preview")
+@bp.doc(responses={200: {"description": "A page of the source", "content": {"text/html": {}}}})
+def read_preview(candidate_id: int) -> Response:
+    """The small page that a source has of a candidate; sent so that nothing in it can run or reach anything."""
+    with begin() as db:
+        candidate = db.get(Candidate, candidate_id)
+        source = db.get(Source, candidate.source_id) if candidate else None
+        external_id = candidate.external_id if candidate else ""
+    page = None
+    if source is not None:
+        with client_for(database(), source) as client:
+            page = client.preview(external_id)
+    if page is None:
+        raise IndiceError("The source has no page of it.", reference="preview-unknown", status=404)
+    answer = Response(page, mimetype="text/html")
+    answer.headers["Content-Security-Policy"] = (
+        "sandbox; default-src 'none'; style-src 'unsafe-inline'; img-src data:; frame-ancestors 'self'"
+    )
+    answer.headers["X-Frame-Options"] = "SAMEORIGIN"
+    return answer
+
+
+@bp.get("/entries/<int:entry_id>/suggest")
+@bp.input(SearchQuery, location="query", arg_name="query")
+@bp.output(SuggestedOut)
+def suggest(entry_id: int, query: SearchQuery) -> SuggestedOut:
+    """What the sources of an entry propose while somebody types; one that does not answer is left out."""
+    with begin() as db:
+        sources = sources_of(db, db.get_one(Library, _entry(db, entry_id).library_id))
+    names: list[str] = []
+    for source in sources:
+        try:
+            with client_for(database(), source) as client:
+                names += [row["name"] for row in client.suggest("entity", query.q)]
+        except IndiceError:
+            continue
+    return SuggestedOut(names=list(dict.fromkeys(names))[:12])
 
 
 @bp.post("/entries/<int:entry_id>/candidates")

@@ -543,6 +543,10 @@ class WordsIn(Asked):
     """Only this one; all sources of the library otherwise."""
 
 
+class SuggestedOut(BaseModel):
+    names: list[str]
+
+
 class FactValue(BaseModel):
     value: Any
     origin: str

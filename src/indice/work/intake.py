@@ -28,6 +28,7 @@ from ..disk.probe import probe
 from ..disk.walk import is_away, shown, walk
 from ..errors import IndiceError
 from ..settings import Settings
+from ..store.aliases import alias_of_name
 from ..store.conventions import convention_of
 from ..store.database import Database
 from ..store.jobs import announce
@@ -237,11 +238,17 @@ def _identify(
     if entry is not None and work == "series" and first.get("year") in (None, entry.year):
         known = {"series": entry.title, **({"year": entry.year} if entry.year else {})}
         return {item.path: dict(known) for item in items}, True, f"{entry.title} is in {library.name}."
+    alias = alias_of_name(db, work, evidence.titles[0], evidence.year, (*evidence.artists, None)[0])
+    if alias is not None and alias.external_id is None:
+        return {}, False, "You said that no source knows it."
     for source in sources_of(db, library):
         try:
             with client_for(database, source, library=library) as client:
                 if work not in client.profile.kinds:
                     continue
+                if alias is not None and alias.source_id == source.id and alias.external_id is not None:
+                    found = client.extend([alias.external_id], work).get(alias.external_id, {})
+                    return _known(kind, items, found), True, f"You said that this name means {alias.title}."
                 verdict, fields = search(client, [Asked(Entry(kind=work, title=evidence.titles[0]), evidence)])[0]
         except IndiceError as error:
             log.warning("intake_source_down", source=source.name, problem=error.message)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Candidate, Match } from '@/api/client'
 import CoverImage from '@/parts/CoverImage.vue'
@@ -9,6 +9,8 @@ const props = defineProps<{ match: Match; busy: boolean; taken: string | null }>
 const emit = defineEmits<{ take: [index: number] }>()
 const { t, te, locale } = useI18n()
 const FILES_SHOWN = 3
+/** The candidate whose page of the source is open. */
+const page = ref<number>()
 
 interface Here { title?: string; year?: number; artist?: string; seconds?: number; count?: number; languages?: string[] }
 const here = computed(() => props.match.here as Here)
@@ -70,7 +72,8 @@ const differs = (row: Row, cell: string) => {
           <th v-for="(candidate, index) in match.candidates" :key="candidate.id" scope="col" class="candidate">
             <span v-if="candidate.external_id === taken" class="stamp">{{ t('matches.isTaken') }}</span>
             <el-button v-else :type="index === 0 ? 'primary' : 'default'" :disabled="busy" :data-test="`take-${index + 1}`" @click="emit('take', index)"><kbd>{{ index + 1 }}</kbd>&nbsp;{{ t('matches.take') }}</el-button>
-            <span class="faint">{{ candidate.source }} <span class="mono">{{ candidate.external_id }}</span></span>
+            <span class="faint">{{ candidate.source }} <span class="mono">{{ candidate.external_id }}</span> <button class="link page" :aria-expanded="page === candidate.id" @click="page = page === candidate.id ? undefined : candidate.id">{{ t('matches.page') }}</button></span>
+            <iframe v-if="page === candidate.id" :src="`/api/candidates/${candidate.id}/preview`" sandbox="" :title="candidate.name" referrerpolicy="no-referrer"></iframe>
           </th>
         </tr>
       </thead>
@@ -113,6 +116,8 @@ thead th { vertical-align: bottom; }
 .candidate .stamp { display: inline-block; font: 600 12px var(--sans); letter-spacing: 0.06em; text-transform: uppercase; padding: 4px 9px; color: var(--stamp); border: 1.5px solid currentColor; border-radius: 3px; transform: rotate(-2deg); }
 .candidate > * { display: block; }
 .candidate .faint { margin-top: 6px; font-size: 12px; }
+iframe { width: 100%; height: 120px; margin-top: 6px; border: 1px solid var(--rule); border-radius: 3px; background: #fff; }
+.page { font-size: 12px; }
 .candidate kbd { font-size: 10.5px; padding: 1px 4px; }
 .differs { color: var(--stamp); font-weight: 500; }
 .unlike { font-family: "DejaVu Sans", "Noto Sans Math", var(--mono); margin-inline-end: 6px; }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { refDebounced } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -123,6 +124,12 @@ async function openSearch(): Promise<void> {
   box.value?.focus()
   box.value?.select()
 }
+const typed = refDebounced(words, 300)
+const { data: proposed } = useQuery({
+  queryKey: ['proposed', typed, () => match.value?.entry.id],
+  queryFn: () => ask(api.GET('/api/entries/{entry_id}/suggest', { params: { path: { entry_id: match.value!.entry.id }, query: { q: typed.value } } })),
+  enabled: () => searching.value && !!match.value && typed.value.trim().length > 1,
+})
 const asking = useMutation({
   mutationFn: () => ask(api.POST('/api/entries/{entry_id}/candidates', { params: { path: { entry_id: match.value!.entry.id } }, body: { words: words.value, source: from.value || null } })),
   onSuccess: async () => {
@@ -168,7 +175,7 @@ useKeys({
           <CompareTable :match="match" :taken="settledAs ?? null" :busy="deciding.isPending.value" @take="take" />
           <p v-if="!match.candidates.length" class="soft">{{ t('matches.nobody') }}</p>
           <form v-if="searching" class="words" @submit.prevent="asking.mutate()" @keydown.esc="searching = false">
-            <input ref="box" v-model="words" type="search" :aria-label="t('matches.search')" />
+            <input ref="box" v-model="words" type="search" list="proposed" :aria-label="t('matches.search')" /><datalist id="proposed"><option v-for="name in proposed?.names" :key="name" :value="name" /></datalist>
             <select v-if="(sources?.sources.length ?? 0) > 1" v-model="from" :aria-label="t('house.sources')"><option value="">{{ t('matches.everySource') }}</option><option v-for="source in sources?.sources" :key="source.id">{{ source.name }}</option></select><el-button native-type="submit" type="primary" :loading="asking.isPending.value">{{ t('matches.search') }}</el-button>
           </form>
           <p class="foot">
