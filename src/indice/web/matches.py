@@ -82,7 +82,10 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
                 taken=entry.external_id,
                 here=_here(db, entry, files),
                 picture=picture_out(own[0] if own else None),
-                frame=next((f.id for f in files if f.kind in ("movie", "episode") and f.state == "present"), None),
+                frame=next(
+                    (f.id for f in files if f.kind in ("movie", "episode") and f.state == "present" and not f.problem),
+                    None,
+                ),
                 candidates=[
                     CandidateOut(
                         id=c.id,

@@ -97,7 +97,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
         <p class="acts">
           <button v-if="['movie', 'series', 'album'].includes(card.kind)" class="link" :disabled="searching.isPending.value" @click="searching.mutate()">{{ card.state === 'waiting' ? t('page.decide') : t('page.something') }}</button>
           <button v-if="entry.source && ['movie', 'series', 'album'].includes(card.kind)" class="link" :disabled="fetching.isPending.value" @click="fetching.mutate()">{{ t('page.fetch') }}</button>
-          <button v-if="entry.decided_by" class="link" @click="undoing.mutate()">{{ t('page.undo') }}</button>
+          <button v-if="entry.decided_by && card.kind !== 'artist'" class="link" @click="undoing.mutate()">{{ t('page.undo') }}</button>
         </p>
       </aside>
       <section>

@@ -58,7 +58,7 @@ const differs = (row: Row, cell: string) => {
 
 <template>
   <div class="frame">
-    <table class="card">
+    <table class="card" :style="{ '--n': match.candidates.length }">
       <thead>
         <tr>
           <th scope="col" class="names"></th>
@@ -100,8 +100,8 @@ const differs = (row: Row, cell: string) => {
 
 <style scoped>
 .frame { overflow-x: auto; padding-bottom: 4px; }
-table { border-collapse: separate; border-spacing: 0; table-layout: fixed; width: max-content; min-width: 100%; }
-th, td { padding: 6px 12px; border-bottom: 1px solid var(--rule); border-inline-end: 1px solid var(--rule); text-align: start; vertical-align: top; font-weight: 400; width: 210px; overflow-wrap: anywhere; }
+table { border-collapse: separate; border-spacing: 0; table-layout: fixed; width: 100%; min-width: calc(358px + var(--n) * 180px); }
+th, td { padding: 6px 12px; border-bottom: 1px solid var(--rule); border-inline-end: 1px solid var(--rule); text-align: start; vertical-align: top; font-weight: 400; overflow-wrap: anywhere; }
 tr > :last-child { border-inline-end: 0; }
 tbody tr:last-child > * { border-bottom: 0; }
 th[scope='row'], .names { width: 108px; color: var(--ink-soft); font-size: 12.5px; background: color-mix(in srgb, var(--paper) 55%, var(--card)); position: sticky; left: 0; z-index: 1; }
@@ -126,7 +126,7 @@ iframe { width: 100%; height: 120px; margin-top: 6px; border: 1px solid var(--ru
 .parts li { display: grid; grid-template-columns: 88px 1fr; gap: 8px; align-items: center; line-height: 1.6; color: var(--ink-soft); }
 .parts i { display: block; height: 5px; background: var(--rule); border-radius: 1px; overflow: hidden; }
 .parts i i { background: var(--moss); }
-@media (max-width: 860px) { th[scope='row'], .names { width: 78px; padding-inline: 8px; } .here { width: 170px; } th, td { width: 170px; padding-inline: 9px; } .shot { width: 100%; } }
+@media (max-width: 860px) { table { min-width: calc(248px + var(--n) * 165px); } th[scope='row'], .names { width: 78px; padding-inline: 8px; } .here { width: 170px; } th, td { padding-inline: 9px; } .shot { width: 100%; } }
 .veto { color: var(--stamp) !important; }
 .veto i i { background: var(--stamp); }
 </style>
