@@ -23,8 +23,8 @@ BELOW = {"series": ("episodes", "episode"), "album": ("tracks", "track")}
 """Kind of a work → the field of its parts, and their kind."""
 _ROLES = {"movie": "poster", "series": "poster", "album": "cover", "artist": "portrait", "episode": "thumb"}
 """Kind → what its `artwork` is."""
-_GAPS = ("title", "plot")
-"""Fields that are fetched in any language where the library's is missing."""
+_GAPS = ("title",)
+"""Fields that are fetched in any language where the library's is missing; more would cost the source a second question too often."""
 Fields = dict[str, list[Any]]
 
 
