@@ -26,7 +26,7 @@ const second = computed(() => {
 
 <template>
   <RouterLink :to="`/catalog/entry/${entry.id}`" class="tile" :class="{ square, picked: isPicked }" :aria-current="isPicked || undefined" @click.capture="open">
-    <span v-if="picking?.on.value" class="tick" aria-hidden="true">{{ isPicked ? '✓' : '' }}</span>
+    <span v-if="picking?.on.value" class="picktick" aria-hidden="true">{{ isPicked ? '✓' : '' }}</span>
     <CoverImage :picture="entry.picture" :title="entry.title" :kind="entry.kind" :size="240" class="front" />
     <span class="slip">
       <b :title="entry.title">{{ entry.title }}</b>
@@ -41,7 +41,6 @@ const second = computed(() => {
 .tile:hover { text-decoration: none; border-color: var(--accent); transform: translateY(-2px); }
 .tile { position: relative; }
 .picked { border-color: var(--accent); box-shadow: 0 0 0 2px var(--accent); }
-.tick { position: absolute; top: 10px; inset-inline-start: 10px; z-index: 2; width: 20px; height: 20px; border-radius: 3px; border: 1.5px solid var(--accent); background: var(--card); color: var(--accent); font: 700 14px/18px var(--sans); text-align: center; }
 .tile { transition: transform 0.12s; }
 .front { aspect-ratio: 2 / 3; }
 .square .front { aspect-ratio: 1; }

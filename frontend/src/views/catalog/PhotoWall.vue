@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, inject, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import type { EntryCard } from '@/api/client'
+import { PICKING } from '@/composables/usePicking'
 import { day } from '@/composables/words'
 import LightTable from '@/parts/LightTable.vue'
 
@@ -28,8 +29,11 @@ const months = computed(() => {
   return [...found].map(([month, count]) => ({ month, count, first: month.slice(0, 4) }))
 })
 const ratio = (entry: EntryCard) => (entry.picture ? entry.picture.width / entry.picture.height : 1.5)
-function open(entry: EntryCard): void {
-  if (entry.kind === 'clip' || !entry.picture) void router.push(`/catalog/entry/${entry.id}`)
+const picking = inject(PICKING, null)
+const isPicked = (entry: EntryCard) => !!picking?.on.value && picking.picked.value.includes(entry.id)
+function open(entry: EntryCard, event: MouseEvent): void {
+  if (picking?.on.value) picking.pick(entry.id, event.shiftKey)
+  else if (entry.kind === 'clip' || !entry.picture) void router.push(`/catalog/entry/${entry.id}`)
   else at.value = photos.value.indexOf(entry)
 }
 const photos = computed(() => ordered.value.filter((e) => e.kind === 'photo' && e.picture))
@@ -51,9 +55,10 @@ const monthName = (month: string) => (month ? new Intl.DateTimeFormat(String(loc
       <section v-for="(d, index) in days" :id="d.date.slice(0, 7) !== days[index - 1]?.date.slice(0, 7) ? `m${d.date.slice(0, 7)}` : undefined" :key="d.date">
         <h2>{{ d.date ? day(d.date, locale) : t('catalog.undated') }}<span v-if="d.events.length" class="soft">{{ d.events.join(', ') }}</span></h2>
         <div class="shots">
-          <button v-for="shot in d.shots" :key="shot.id" class="plain shot" :style="{ flexGrow: ratio(shot) * 100, flexBasis: `${ratio(shot) * 150}px`, backgroundImage: shot.picture ? `url(${shot.picture.blur})` : undefined }" :title="shot.title" :aria-label="shot.title" @click="open(shot)">
+          <button v-for="shot in d.shots" :key="shot.id" class="plain shot" :class="{ picked: isPicked(shot) }" :aria-pressed="picking?.on.value ? isPicked(shot) : undefined" :style="{ flexGrow: ratio(shot) * 100, flexBasis: `${ratio(shot) * 150}px`, backgroundImage: shot.picture ? `url(${shot.picture.blur})` : undefined }" :title="shot.title" :aria-label="shot.title" @click="open(shot, $event)">
             <img v-if="shot.picture" :src="`/api/pictures/${shot.picture.digest}/480`" :alt="shot.title" loading="lazy" decoding="async" :style="{ aspectRatio: ratio(shot) }" />
             <span v-else class="blank mono">{{ shot.title }}</span>
+            <span v-if="picking?.on.value" class="picktick" aria-hidden="true">{{ isPicked(shot) ? '✓' : '' }}</span>
             <span v-if="shot.kind === 'clip'" class="clip" aria-hidden="true">▶</span>
           </button>
           <span class="filler"></span>
@@ -65,6 +70,7 @@ const monthName = (month: string) => (month ? new Intl.DateTimeFormat(String(loc
 </template>
 
 <style scoped>
+.picked { box-shadow: 0 0 0 3px var(--accent); z-index: 1; }
 .photos { display: grid; grid-template-columns: 118px minmax(0, 1fr); gap: 18px; }
 .calendar { position: sticky; top: 120px; align-self: start; max-height: calc(100vh - 140px); overflow: auto; border-inline-end: 1px solid var(--rule-strong); scrollbar-width: thin; }
 .calendar b { display: block; margin: 10px 0 2px; font-size: 12.5px; color: var(--ink); font-weight: 500; }

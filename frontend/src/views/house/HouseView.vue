@@ -92,12 +92,12 @@ section + section, :deep(section) { margin-top: 28px; }
 section:first-of-type { margin-top: 0; }
 .head, :deep(.head) { display: flex; align-items: center; justify-content: space-between; min-height: 34px; margin-bottom: 8px; }
 .adding { padding: 16px; margin-bottom: 14px; }
-.library { display: grid; grid-template-columns: minmax(0, 1fr) 150px 236px 248px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
+.library { display: grid; grid-template-columns: minmax(0, 1fr) 158px 262px 176px; gap: 8px 24px; align-items: center; padding: 9px 14px; border-bottom: 1px solid var(--rule); }
 .library:last-child { border: 0; }
 .library b { font: 700 14.5px var(--serif); }
 .folder { display: block; color: var(--ink-soft); overflow-wrap: anywhere; }
 .folder em { color: var(--stamp); font: 12.5px var(--sans); }
-.follows { display: inline-flex; gap: 5px; align-items: center; font-size: 12.5px; color: var(--ink-soft); }
+.follows { white-space: nowrap; display: inline-flex; gap: 5px; align-items: center; font-size: 12.5px; color: var(--ink-soft); }
 .follows select { font: inherit; color: var(--ink); background: var(--card); border: 1px solid var(--rule); border-radius: 3px; padding: 1px 3px; }
 .conv { margin-inline: auto 16px; }
 .numbers { display: flex; flex-direction: column; gap: 5px; font-size: 12px; }

@@ -1,0 +1,167 @@
+import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import type { Component } from 'vue'
+import { api, type EntryCard, type Library, type Match } from '@/api/client'
+import { i18n } from '@/i18n'
+import CatalogView from '@/views/catalog/CatalogView.vue'
+import LibrarySettings from '@/views/house/LibrarySettings.vue'
+import SourcesPanel from '@/views/house/SourcesPanel.vue'
+import TaughtPanel from '@/views/house/TaughtPanel.vue'
+import MatchesView from '@/views/matches/MatchesView.vue'
+
+vi.mock('element-plus', () => ({
+  ElMessage: vi.fn(),
+  ElMessageBox: { confirm: () => Promise.resolve() },
+  ElButton: { template: '<button type="button"><slot/></button>' },
+  ElInput: { props: ['modelValue'], emits: ['update:modelValue'], template: '<input :value="modelValue" @input="$emit(\'update:modelValue\', $event.target.value)" />' },
+}))
+vi.mock('element-plus/es/components/message-box/style/css', () => ({}))
+
+interface Call { method: string; path: string; body?: unknown }
+const calls: Call[] = []
+let answers: Record<string, unknown> = {}
+let router: Router
+let shown: VueWrapper | undefined
+
+beforeEach(() => {
+  calls.length = 0
+  router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/catalog/:shelf', component: { template: '<i/>' } }, { path: '/:rest(.*)*', component: { template: '<i/>' } }] })
+  for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const)
+    vi.spyOn(api, method).mockImplementation(((path: string, asked?: { body?: unknown }) => {
+      if (method !== 'GET') calls.push({ method, path, body: asked?.body })
+      const data = answers[`${method} ${path}`] ?? answers[path] ?? { ok: true }
+      return Promise.resolve({ data, response: new Response() })
+    }) as never)
+})
+afterEach(() => {
+  shown?.unmount()
+  vi.restoreAllMocks()
+})
+
+async function show(view: Component, at: string, props: Record<string, unknown> = {}): Promise<VueWrapper> {
+  await router.push(at)
+  shown = mount(view, { attachTo: document.body, props, global: { plugins: [i18n, router, [VueQueryPlugin, { queryClient: new QueryClient({ defaultOptions: { queries: { retry: false } } }) }]] } })
+  await flushPromises()
+  return shown
+}
+async function press(...keys: string[]): Promise<void> {
+  for (const key of keys) {
+    window.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+    await flushPromises()
+  }
+}
+const card = (id: number, title: string, state = 'waiting'): EntryCard => ({ id, kind: 'album', title, subtitle: 'Mothwing', year: 1991, state, moment: null, added_at: '2026-01-01T00:00:00Z', picture: null, count: 0 })
+const match = (id: number, title: string, state = 'waiting'): Match => ({
+  entry: card(id, title, state), library: 'Music', note: '', group: 'Mothwing', taken: state === 'settled' ? `s${id}` : null, picture: null, frame: null, files: [], here: { title },
+  candidates: [1, 2].map((n) => ({ id: id * 10 + n, external_id: n === 1 ? `s${id}` : `t${id}`, source: 'Almanac', name: title, description: '', score: 0.9, parts: [], fields: {} })),
+})
+
+describe('matches', () => {
+  beforeEach(() => {
+    answers = { '/api/matches': { waiting: [match(1, 'Porchlight'), match(2, 'Kite')], decided: [] }, '/api/matches/again': { entries: [match(3, 'Ash', 'settled')] }, '/api/sources': { sources: [] } }
+  })
+  it('a number takes, n keeps the name', async () => {
+    await show(MatchesView, '/matches')
+    await press('2', 'n')
+    expect(calls.map((call) => call.body)).toEqual([{ candidate_id: 12 }, { candidate_id: null }])
+  })
+  it('what belongs together is decided together', async () => {
+    const view = await show(MatchesView, '/matches')
+    expect(view.findAll('.group')).toHaveLength(1)
+    await press('g')
+    expect(calls).toEqual([{ method: 'POST', path: '/api/decisions', body: { choices: [{ entry_id: 1, candidate_id: 11 }, { entry_id: 2, candidate_id: 21 }] } }])
+  })
+  it('y says that what was taken alone is right, and nothing while one decides what waits', async () => {
+    await show(MatchesView, '/matches')
+    await press('y')
+    expect(calls).toEqual([])
+    await router.push('/matches?list=again')
+    await flushPromises()
+    expect(shown?.find('.candidate .stamp').text()).toBe('taken')
+    await press('y')
+    expect(calls.map((call) => call.path)).toEqual(['/api/entries/{entry_id}/confirm'])
+  })
+  it('keys do nothing while somebody types', async () => {
+    const view = await show(MatchesView, '/matches')
+    await press('/')
+    const box = view.find<HTMLInputElement>('.words input')
+    box.element.dispatchEvent(new KeyboardEvent('keydown', { key: '1', bubbles: true }))
+    await flushPromises()
+    expect(calls).toEqual([])
+    await box.setValue('Other words')
+    await view.find('.words').trigger('submit')
+    await flushPromises()
+    expect(calls.map((call) => call.body)).toEqual([{ words: 'Other words', source: null }])
+  })
+})
+
+describe('the settings of a library', () => {
+  const library: Library = { id: 4, name: 'Films', kind: 'movies', language: 'en', country: '', sources: [], own_first: [], writes: [], convention: 'Roomy', checks: {}, folders: [], scanned_at: null, states: {}, size_bytes: 0 }
+  const sources = ['First', 'Second', 'Third'].map((name, id) => ({ id, name, url: '', problem: '', has_key: false, checked_at: null, unknown_fields: [], profile: '' }))
+  it('put the sources in order, and leave some out', async () => {
+    answers = { '/api/sources': { sources } }
+    const view = await show(LibrarySettings, '/house', { library })
+    await view.findAll('li .link')[1]!.trigger('click')
+    expect(view.findAll('li label').map((label) => label.text())).toEqual(['First', 'Third', 'Second'])
+    await view.findAll<HTMLInputElement>('li input')[0]!.setValue(false)
+    await view.find('input[value=plot]').setValue(true)
+    await view.find('form').trigger('submit')
+    await flushPromises()
+    expect(calls[0]?.body).toEqual({ name: 'Films', language: 'en', country: '', sources: ['Third', 'Second'], own_first: ['plot'], writes: [] })
+  })
+  it('show what would be written only when something may be', async () => {
+    answers = { '/api/sources': { sources }, 'POST /api/plans/writing': { id: 1, library_id: 4, kind: 'write', title: 'Films', state: 'draft', count: 0, moves: [], conflicts: [], left: [], folders: 0, bytes_to_copy: 0, made_at: '', applied_at: null, can_undo: false } }
+    const view = await show(LibrarySettings, '/house', { library })
+    expect(view.find('[data-test=draft-writing]').exists()).toBe(false)
+    expect(view.find('[data-test=write-tags]').exists()).toBe(false)
+    await view.find('[data-test=write-facts]').setValue(true)
+    await view.find('[data-test=draft-writing]').trigger('click')
+    await flushPromises()
+    expect(calls.map((call) => call.path)).toEqual(['/api/libraries/{library_id}', '/api/plans/writing'])
+    expect(view.text()).toContain('There is nothing to write.')
+  })
+})
+
+describe('sources', () => {
+  it('a manifest fills in the profile', async () => {
+    answers = { '/api/sources': { sources: [] }, 'POST /api/sources/look': { name: 'Almanac', versions: ['0.2'], batch_size: 40, wants_key: true, types: [], properties: { Film: [{ id: 'title', name: 'title' }] }, profile: 'name = "Almanac"' } }
+    const view = await show(SourcesPanel, '/house')
+    await view.find('.head button').trigger('click')
+    await view.find('[data-test=source-url]').setValue('http://127.0.0.1:7801/')
+    await view.find('[data-test=source-look]').trigger('click')
+    await flushPromises()
+    expect(view.find('.seen').text()).toContain('It wants a key.')
+    expect(view.find<HTMLInputElement>('[data-test=source-profile]').element.value).toBe('name = "Almanac"')
+  })
+})
+
+describe('what was taught', () => {
+  it('names what names mean, and forgets it', async () => {
+    answers = { '/api/taught': { taught: [] }, '/api/aliases': { aliases: [{ id: 8, kind: 'movie', name: 'Dust Oprea (1971)', title: 'Dust Opera', source: 'Almanac', at: '2026-01-01T00:00:00Z' }, { id: 9, kind: 'movie', name: 'Ours', title: 'Ours', source: '', at: '2026-01-01T00:00:00Z' }] } }
+    const view = await show(TaughtPanel, '/house')
+    expect(view.findAll('b').map((b) => b.text())).toEqual(['“Dust Oprea (1971)” means “Dust Opera”', 'no source knows “Ours”'])
+    await view.findAll('.link')[1]!.trigger('click')
+    expect(calls.map((call) => call.path)).toEqual(['/api/aliases/{alias_id}'])
+  })
+})
+
+describe('several at once', () => {
+  it.each(['films', 'music', 'photos'])('are picked on the shelf of %s instead of opened', async (shelf) => {
+    const kind = { films: 'movie', music: 'album', photos: 'photo' }[shelf]!
+    answers = { '/api/shelves/{shelf}': { entries: [1, 2, 3].map((id) => ({ ...card(id, `T${id}`, 'settled'), kind, moment: `2019-07-0${id}` })), years: {} }, 'POST /api/entries/facts': { count: 2 } }
+    const view = await show(CatalogView, `/catalog/${shelf}`)
+    await view.find('[data-test=pick]').trigger('click')
+    const things = view.findAll(shelf === 'photos' ? '.shot' : '.tile')
+    await things[0]!.trigger('click')
+    await things[2]!.trigger('click', { shiftKey: true })
+    await things[1]!.trigger('click')
+    await view.find('[data-test=many-value]').setValue('Harbour')
+    await view.find('.many').trigger('submit')
+    await flushPromises()
+    const sent = calls[0]?.body as { entry_ids: number[]; value: string[] }
+    expect([sent.entry_ids.toSorted(), sent.value]).toEqual([[1, 3], ['Harbour']])
+    expect(router.currentRoute.value.path).toBe(`/catalog/${shelf}`)
+  })
+})
