@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Iterator
+from itertools import islice
 
 from apiflask import APIBlueprint
 from sqlalchemy import select
@@ -93,61 +95,44 @@ def _start(kind: str, plan_id: int, *, only: list[str] | None = None) -> JobRef:
 
 def plan_out(db: Session, plan: Plan, *, moves: bool = True) -> PlanOut:
     """A plan as screens show it."""
-    if plan.kind == "write":
-        return _writing_out(plan, moves=moves)
+    rows = _writings(plan) if plan.kind == "write" else _moves(plan)
+    folders, to_copy = (0, 0) if plan.kind == "write" else _extent(db, plan)
+    return PlanOut(
+        id=plan.id,
+        library_id=plan.library_id,
+        kind=plan.kind,
+        title=plan.title,
+        state=plan.state,
+        count=len(plan.moves),
+        moves=list(islice(rows, SHOWN)) if moves else [],
+        conflicts=[PlanConflict(before=shown_path(b), after=shown_path(a), why=w) for b, a, w in plan.conflicts],
+        left=[PlanLeft(path=shown_path(path), why=why) for path, why in plan.left],
+        folders=folders,
+        bytes_to_copy=to_copy,
+        made_at=plan.made_at.isoformat(),
+        applied_at=iso(plan.applied_at),
+        can_undo=plan.state in ("done", "stopped") and bool(plan.journal),
+    )
+
+
+def _moves(plan: Plan) -> Iterator[PlanMove]:
+    for folder_id, before, after in plan.moves:
+        yield PlanMove(folder_id=folder_id, before=shown_path(before), after=shown_path(after))
+
+
+def _writings(plan: Plan) -> Iterator[PlanMove]:
+    """Of a plan that writes, each row is a file, and what is written there; a new file has nothing before."""
+    for folder_id, path, what, _, size, _ in plan.moves:
+        before = "" if size is None else shown_path(path)
+        yield PlanMove(folder_id=folder_id, before=before, after=shown_path(path), what=what)
+
+
+def _extent(db: Session, plan: Plan) -> tuple[int, int]:
+    """New folders, and bytes that must be copied."""
     roots = {folder.id: bytes(folder.path) for folder in db.scalars(select(Folder))}
     new = {after.rpartition("/")[0] for _, _, after in plan.moves} - {""}
     old = {before.rpartition("/")[0] for _, before, _ in plan.moves}
-    return PlanOut(
-        id=plan.id,
-        library_id=plan.library_id,
-        kind="tidy",
-        title=plan.title,
-        state=plan.state,
-        count=len(plan.moves),
-        moves=[
-            PlanMove(folder_id=folder_id, before=shown_path(before), after=shown_path(after))
-            for folder_id, before, after in plan.moves[:SHOWN]
-        ]
-        if moves
-        else [],
-        conflicts=[PlanConflict(before=shown_path(b), after=shown_path(a), why=w) for b, a, w in plan.conflicts],
-        left=[PlanLeft(path=shown_path(path), why=why) for path, why in plan.left],
-        folders=len(new - old),
-        bytes_to_copy=_bytes_to_copy(plan, roots) if plan.state == "draft" else 0,
-        made_at=plan.made_at.isoformat(),
-        applied_at=iso(plan.applied_at),
-        can_undo=plan.state in ("done", "stopped") and bool(plan.journal),
-    )
-
-
-def _writing_out(plan: Plan, *, moves: bool) -> PlanOut:
-    """A plan that writes: each row is a file, and what is written there."""
-    rows = plan.moves[:SHOWN] if moves else []
-    return PlanOut(
-        id=plan.id,
-        library_id=plan.library_id,
-        kind="write",
-        title=plan.title,
-        state=plan.state,
-        count=len(plan.moves),
-        moves=[
-            PlanMove(
-                folder_id=folder_id,
-                before="" if size is None else shown_path(path),
-                after=shown_path(path),
-                what=what,
-            )
-            for folder_id, path, what, _, size, _ in rows
-        ],
-        conflicts=[PlanConflict(before=shown_path(b), after=a, why=w) for b, a, w in plan.conflicts],
-        left=[PlanLeft(path=shown_path(path), why=why) for path, why in plan.left],
-        folders=0,
-        bytes_to_copy=0,
-        made_at=plan.made_at.isoformat(),
-        applied_at=iso(plan.applied_at),
-        can_undo=plan.state in ("done", "stopped") and bool(plan.journal),
-    )
+    return len(new - old), _bytes_to_copy(plan, roots) if plan.state == "draft" else 0
 
 
 def _bytes_to_copy(plan: Plan, roots: dict[int, bytes]) -> int:

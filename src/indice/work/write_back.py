@@ -78,6 +78,8 @@ class _House:
     by_hand: dict[int, dict[str, Any]]
     schemes: dict[int, str]
     """Source → the name that its identifiers go by."""
+    works: dict[tuple[int, str], set[int]]
+    """Folder and directory → the films, series and albums of which main files lie in it or below."""
 
 
 def _house(db: Session, library: Library) -> _House:
@@ -85,6 +87,7 @@ def _house(db: Session, library: Library) -> _House:
     folders = {f.id: f for f in db.scalars(select(Folder).where(Folder.library_id == library.id))}
     files: dict[int, list[File]] = defaultdict(list)
     beside: dict[tuple[int, str], File] = {}
+    works: dict[tuple[int, str], set[int]] = defaultdict(set)
     for file in db.scalars(
         select(File).where(File.folder_id.in_(folders), File.state == "present").order_by(File.shown)
     ):
@@ -92,6 +95,9 @@ def _house(db: Session, library: Library) -> _House:
         walked = file.entry_id if file.serves in ("main", "version", "part") else None
         while walked is not None and walked in entries:
             files[walked].append(file)
+            if entries[walked].kind in _PICTURES:
+                for directory in _above(os.fsdecode(bytes(file.path))):
+                    works[file.folder_id, directory].add(walked)
             walked = entries[walked].parent_id
     ranking = rankings(db)[library.id]
     shown_facts: dict[int, dict[str, Any]] = {}
@@ -102,7 +108,13 @@ def _house(db: Session, library: Library) -> _House:
         shown_facts[entry_id] = {n: value.value for n, value in best.items()}
         by_hand[entry_id] = {n: value.value for n, value in best.items() if value.origin == "hand"}
     schemes = {s.id: parse_profile(s.profile).scheme or s.name.lower() for s in db.scalars(select(Source))}
-    return _House(library, entries, files, beside, folders, shown_facts, by_hand, schemes)
+    return _House(library, entries, files, beside, folders, shown_facts, by_hand, schemes, works)
+
+
+def _above(path: str) -> Iterator[str]:
+    """Every directory that a path lies in."""
+    while path := path.rpartition("/")[0]:
+        yield path
 
 
 _Left = tuple[str, str]
@@ -117,19 +129,9 @@ def _home(house: _House, entry: Entry) -> tuple[Folder, str] | None:
     directories = {os.path.dirname(os.fsdecode(bytes(file.path))) for file in mains}
     common = os.path.commonpath(directories) if all(directories) else ""
     home = home_of(common)
-    if not home or _strangers(house, entry, mains[0].folder_id, home):
+    if not home or house.works[mains[0].folder_id, home] != {entry.id}:
         return None
     return house.folders[mains[0].folder_id], home
-
-
-def _strangers(house: _House, entry: Entry, folder_id: int, home: str) -> bool:
-    """Whether main files of another work lie in a folder."""
-    mine = {file.id for file in house.files[entry.id]}
-    return any(
-        file.id not in mine and file.serves in ("main", "version", "part")
-        for (owner, path), file in house.beside.items()
-        if owner == folder_id and path.startswith(home + "/")
-    )
 
 
 def _sidecars(house: _House) -> Iterator[_Wish | _Left]:
