@@ -129,6 +129,18 @@ def test_what_no_source_knows_is_remembered_too(database: Database, settings: Se
         assert not list_aliases(db)
 
 
+def test_none_of_these_takes_away_what_the_wrong_one_said(database: Database, library: int) -> None:
+    entry = named(database, "plain")
+    assert (entry.state, entry.external_id) == ("settled", "f5")
+    keep_name(database, entry.id)
+    with database.begin() as db:
+        origins = {v.origin for values in values_of(db, [entry.id])[entry.id].values() for v in values}
+    assert not [origin for origin in origins if origin.startswith("source:")]
+    take_back(database, entry.id)
+    again = named(database, "plain")
+    assert (again.state, again.external_id, again.decided_by) == ("settled", "f5", "automatic")
+
+
 def test_several_are_decided_together(database: Database, library: int) -> None:
     one, other = named(database, "ganet"), named(database, "slow")
     take_candidates(database, {one.id: candidate(database, one, "f1"), other.id: candidate(database, other, "f3")})

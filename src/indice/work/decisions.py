@@ -10,7 +10,7 @@ from sqlalchemy import select
 from ..errors import IndiceError
 from ..store.aliases import teach_alias, unteach_alias
 from ..store.database import Database
-from ..store.entries import restore, snapshot
+from ..store.entries import forget_sources, refresh_shown, restore, snapshot
 from ..store.jobs import announce
 from ..store.models import Candidate, Decision, Entry, Library, Source, now
 from .adopt import adopt
@@ -25,10 +25,14 @@ def keep_name(database: Database, entry_id: int) -> None:
     with database.begin() as db:
         entry = db.get_one(Entry, entry_id)
         db.add(Decision(entry_id=entry.id, by="hand", external_id=None, before=snapshot(db, entry)))
+        family = forget_sources(db, entry.id) if entry.external_id else []
         entry.state, entry.decided_by, entry.source_id, entry.external_id = "none", "hand", None, None
+        db.flush()
+        refresh_shown(db, [entry.id, *family])
         entry.note = "You said that it is none of these."
         teach_alias(db, entry, None, None, entry.title)
-        announce(db, "matches")
+        for topic in ("matches", "catalog"):
+            announce(db, topic)
 
 
 def take_candidates(database: Database, chosen: Mapping[int, int]) -> dict[int, list[Offer]]:
