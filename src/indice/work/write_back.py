@@ -31,7 +31,7 @@ from ..store.database import Database
 from ..store.entries import rankings, values_of
 from ..store.jobs import announce
 from ..store.models import Entry, File, Folder, Library, Plan, Source, now
-from ..store.paths import exact_path, kept_path
+from ..store.paths import kept_path
 from ..store.plans import plan_at
 from .progress import Progress, Stopped
 
@@ -381,8 +381,3 @@ def mend_writing(database: Database, settings: Settings) -> list[str]:
             )
         announce(db, "plans")
     return said
-
-
-def paths_of(plan: Plan) -> list[tuple[int, str, str]]:
-    """Folder, path and what of everything that a plan writes."""
-    return [(folder_id, exact_path(path), what) for folder_id, path, what, *_ in plan.moves]
