@@ -80,11 +80,11 @@ class WriteJournal:
     def create(cls, home: Path, title: str) -> WriteJournal:
         """A new journal below a folder."""
         name = f"{datetime.now(UTC):%Y%m%d-%H%M%S}-{secrets.token_hex(3)}-w"
-        folder = home / name
-        folder.mkdir(parents=True)
-        (folder / "steps.jsonl").write_text(
-            json.dumps({"journal": "indice-writes", "version": 1, "title": title}) + "\n"
-        )
+        folder, part = home / name, home / f".{name}.part"
+        part.mkdir(parents=True)
+        head = {"journal": "indice-writes", "version": 1, "title": title}
+        (part / "steps.jsonl").write_text(json.dumps(head) + "\n")
+        part.rename(folder)  # so that a journal is never there without its first line
         return cls(folder, [], title)
 
     @classmethod
