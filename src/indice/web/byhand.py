@@ -5,7 +5,6 @@ from __future__ import annotations
 from apiflask import APIBlueprint
 from flask import g, request
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session
 
 from ..disk.thumbnails import make_thumbnails
 from ..errors import IndiceError
@@ -19,7 +18,7 @@ from ..store.entries import (
 )
 from ..store.jobs import announce
 from ..store.models import Artwork, Entry, File, Person
-from .common import begin, settings
+from .common import begin, entry_at, settings
 from .media import frame_at
 from .schemas import Changed, Done, FactIn, FrameIn, ManyFactsIn
 
@@ -51,22 +50,13 @@ def written_fields(kind: str) -> list[str]:
     return [name for name in FIELDS_BY_HAND if kind in _WRITTEN.get(name, _ANY)]
 
 
-def _entry_at(db: Session, entry_id: int) -> Entry:
-    entry = db.get(Entry, entry_id)
-    if entry is None:
-        raise IndiceError(
-            "There is no such entry.", hint="It may have been removed by a scan.", reference="entry-unknown", status=404
-        )
-    return entry
-
-
 @bp.put("/entries/<int:entry_id>/facts/<field>")
 @bp.input(FactIn, arg_name="body")
 @bp.output(Done)
 def write_fact(entry_id: int, field: str, body: FactIn) -> Done:
     """Write a field by hand; it is locked. No value takes one's own word back."""
     with begin() as db:
-        entry = _entry_at(db, entry_id)
+        entry = entry_at(db, entry_id)
         person = db.get(Person, g.person_id)
         write_by_hand(db, entry, field, body.value, by=person.name if person else "")
         announce(db, "catalog")
@@ -102,7 +92,7 @@ def write_many(body: ManyFactsIn) -> Changed:
 def take_frame(entry_id: int, body: FrameIn) -> Done:
     """Take a frame of one of its films as an entry's picture, and choose it."""
     with begin() as db:
-        _entry_at(db, entry_id)
+        entry_at(db, entry_id)
         family = {entry_id, *descendants(db, entry_id)}
         file = db.get(File, body.file_id)
         if file is None or file.entry_id not in family:
@@ -154,7 +144,7 @@ def upload_picture(entry_id: int) -> Done:
     except ValueError as error:
         raise IndiceError(str(error), hint="Send a JPEG, PNG or WebP.", reference="picture-wrong") from error
     with begin() as db:
-        _entry_at(db, entry_id)
+        entry_at(db, entry_id)
         place = db.scalar(
             select(func.count()).where(Artwork.entry_id == entry_id, Artwork.role == role, Artwork.origin == "hand")
         )

@@ -26,7 +26,7 @@ from ..store.entries import descendants, rankings, values_of
 from ..store.models import Entry, FactChange, File, Library, Source
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
-from .common import begin, card_of, cards_of, conventions_by_folder, file_out, iso, picture_out
+from .common import begin, card_of, cards_of, conventions_by_folder, entry_at, file_out, iso, picture_out
 from .media import playable
 from .schemas import (
     ArtworkOut,
@@ -213,14 +213,7 @@ def _parents(db: Session, entry: Entry) -> list[Entry]:
 def read_entry(entry_id: int) -> EntryOut:
     """The page of an entry: facts with their origins, files, pictures, what lies below."""
     with begin() as db:
-        entry = db.get(Entry, entry_id)
-        if entry is None:
-            raise IndiceError(
-                "There is no such entry.",
-                hint="It may have been removed by a scan.",
-                reference="entry-unknown",
-                status=404,
-            )
+        entry = entry_at(db, entry_id)
         values = values_of(db, [entry_id]).get(entry_id, {})
         children = list(
             db.scalars(

@@ -12,6 +12,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ..core.naming.convention import Convention
+from ..errors import IndiceError
 from ..settings import Settings
 from ..store.catalog import artwork_of, main_picture
 from ..store.conventions import convention_of
@@ -25,6 +26,7 @@ __all__ = [
     "cards_of",
     "conventions_by_folder",
     "database",
+    "entry_at",
     "file_out",
     "iso",
     "job_out",
@@ -51,6 +53,19 @@ def begin() -> AbstractContextManager[Session]:
 def iso(moment: datetime | None) -> str | None:
     """A moment as it goes over the wire."""
     return moment.isoformat() if moment else None
+
+
+def entry_at(db: Session, entry_id: int) -> Entry:
+    """An entry of the catalog; raises IndiceError when there is none of this number."""
+    entry = db.get(Entry, entry_id)
+    if entry is None:
+        raise IndiceError(
+            "There is no such entry.",
+            hint="It may have been removed by a scan. Load the page again.",
+            reference="entry-unknown",
+            status=404,
+        )
+    return entry
 
 
 def picture_out(picture: Artwork | None) -> Picture | None:

@@ -22,7 +22,7 @@ from ..work.artwork import MOST_OFFERS, Offer, fetch_artwork
 from ..work.decisions import keep_name, take_back, take_candidates
 from ..work.match import candidate_rows, client_for, evidence_of, search
 from ..work.progress import Progress
-from .common import begin, cards_of, conventions_by_folder, database, file_out, picture_out, settings
+from .common import begin, cards_of, conventions_by_folder, database, entry_at, file_out, picture_out, settings
 from .schemas import (
     AgainOut,
     CandidateOut,
@@ -42,18 +42,6 @@ __all__ = ["bp"]
 bp = APIBlueprint("matches", __name__, url_prefix="/api", tag="Matches")
 FILES_SHOWN = 30
 AGAIN_SHOWN = 24
-
-
-def _entry(db: Any, entry_id: int) -> Entry:
-    entry = db.get(Entry, entry_id)
-    if entry is None:
-        raise IndiceError(
-            "There is no such entry.",
-            hint="It may have been removed by a scan. Load the page again.",
-            reference="entry-unknown",
-            status=404,
-        )
-    return entry
 
 
 def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
@@ -163,7 +151,7 @@ def list_matches() -> MatchesOut:
 def read_match(entry_id: int) -> MatchOut:
     """One entry beside its candidates."""
     with begin() as db:
-        return _matches(db, [_entry(db, entry_id)])[0]
+        return _matches(db, [entry_at(db, entry_id)])[0]
 
 
 @bp.get("/matches/again")
@@ -180,7 +168,7 @@ def look_again() -> AgainOut:
 def decide(entry_id: int, body: TakeIn) -> Done:
     """Take a candidate, or with none: keep what the name says. What is said here is not asked again."""
     with begin() as db:
-        _entry(db, entry_id)
+        entry_at(db, entry_id)
     if body.candidate_id is None:
         keep_name(database(), entry_id)
     else:
@@ -202,7 +190,7 @@ def decide_together(body: ChoicesIn) -> Done:
 def confirm(entry_id: int) -> Done:
     """Say that what was taken automatically is right; it is not shown for a second look again."""
     with begin() as db:
-        entry = _entry(db, entry_id)
+        entry = entry_at(db, entry_id)
         if entry.state != "settled" or entry.external_id is None:
             raise IndiceError("Nothing was taken here.", hint="Decide first what it is.", reference="entry-unsettled")
         db.add(Decision(entry_id=entry.id, by="hand", external_id=entry.external_id, before=snapshot(db, entry)))
@@ -216,7 +204,7 @@ def confirm(entry_id: int) -> Done:
 def fetch_again(entry_id: int) -> Done:
     """Ask the source again for what it says of a settled entry; what a person wrote or chose stays."""
     with begin() as db:
-        entry = _entry(db, entry_id)
+        entry = entry_at(db, entry_id)
         source = db.get(Source, entry.source_id) if entry.source_id else None
         library = db.get_one(Library, entry.library_id)
         external_id, by = entry.external_id, entry.decided_by
@@ -232,7 +220,7 @@ def fetch_again(entry_id: int) -> Done:
 def fetch_offers(entry_id: int) -> Done:
     """Fetch all pictures that the sources of an entry name, to choose from."""
     with begin() as db:
-        _entry(db, entry_id)
+        entry_at(db, entry_id)
         told = values_of(db, [entry_id]).get(entry_id, {}).get("pictures", [])
         sources = {source.name: source.id for source in db.scalars(select(Source))}
     wanted: dict[int, list[Offer]] = {}
@@ -284,7 +272,7 @@ def _fetch(database: Database, client: Any, pictures: Sequence[Offer]) -> None:
 def undo(entry_id: int) -> Done:
     """Take the last decision on an entry back: it stands as before."""
     with begin() as db:
-        _entry(db, entry_id)
+        entry_at(db, entry_id)
     _fetch_by_source(take_back(database(), entry_id))
     return Done()
 
@@ -317,7 +305,7 @@ def read_preview(candidate_id: int) -> Response:
 def suggest(entry_id: int, query: SearchQuery) -> SuggestedOut:
     """What the sources of an entry propose while somebody types; one that does not answer is left out."""
     with begin() as db:
-        sources = sources_of(db, db.get_one(Library, _entry(db, entry_id).library_id))
+        sources = sources_of(db, db.get_one(Library, entry_at(db, entry_id).library_id))
     names: list[str] = []
     for source in sources:
         try:
@@ -334,7 +322,7 @@ def suggest(entry_id: int, query: SearchQuery) -> SuggestedOut:
 def search_again(entry_id: int, body: WordsIn) -> MatchOut:
     """Search the sources with other words; the candidates take the place of the old ones."""
     with begin() as db:
-        entry = _entry(db, entry_id)
+        entry = entry_at(db, entry_id)
         library = db.get_one(Library, entry.library_id)
         sources = [s for s in sources_of(db, library) if body.source in (None, s.name)]
     if not sources:
@@ -355,8 +343,8 @@ def search_again(entry_id: int, body: WordsIn) -> MatchOut:
     with begin() as db:
         forget_candidates(db, [entry_id])
         save_candidates(db, rows)
-        entry = _entry(db, entry_id)
+        entry = entry_at(db, entry_id)
         if rows and entry.state in ("none", "unseen"):
             entry.state, entry.decided_by = "waiting", None
     with begin() as db:
-        return _matches(db, [_entry(db, entry_id)])[0]
+        return _matches(db, [entry_at(db, entry_id)])[0]

@@ -51,7 +51,7 @@ const state = computed(() => (props.plans.some((p) => p.state === 'running') ? '
     <p v-else class="soft">{{ t(writes ? 'plan.nothingToWrite' : 'plan.empty') }}</p>
     <footer v-if="state !== 'undone' && state !== 'running'">
       <template v-if="state === 'draft'"><el-button type="primary" :disabled="!count || busy" @click="emit('apply')">{{ t('plan.apply') }} <kbd v-if="!plain">Enter</kbd></el-button><span class="soft">{{ t(writes ? 'plan.promiseWrite' : 'plan.promise') }}</span></template>
-      <template v-else-if="state === 'done' || state === 'stopped'"><el-button v-if="state === 'stopped'" :disabled="busy" @click="emit('apply')">{{ t('plan.goOn') }}</el-button><el-button :disabled="busy" @click="emit('undo')">{{ t('plan.undo') }} <kbd v-if="!plain">u</kbd></el-button><span class="soft">{{ t('plan.later') }}</span></template>
+      <template v-else-if="state === 'done' || state === 'stopped'"><el-button v-if="state === 'stopped' && !writes" :disabled="busy" @click="emit('apply')">{{ t('plan.goOn') }}</el-button><el-button :disabled="busy" @click="emit('undo')">{{ t('plan.undo') }} <kbd v-if="!plain">u</kbd></el-button><span class="soft">{{ t('plan.later') }}</span></template>
     </footer>
   </section>
 </template>
