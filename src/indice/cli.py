@@ -298,7 +298,7 @@ def tidy(
     outcome = carry_out(journal)
     _say_outcome(outcome, "moved")
     _put(f"`./indice undo {journal.id}` takes it back.")
-    raise typer.Exit(1 if outcome.left or plan.conflicts else 0)
+    raise typer.Exit(1 if outcome.left or outcome.stopped or plan.conflicts else 0)
 
 
 @app.command()
@@ -317,13 +317,13 @@ def undo(
     folder = _settings().home / "journal"
     if listed:
         for journal in journals(folder):
-            if not journal.undoes and journal.moves():
+            if not journal.undoes and (journal.moves() or journal.relinked()):
                 _put(f"{journal.id}  {len(journal.moves())} files  {journal.title}")
         return
     _mend_journals()
     _, outcome = take_back(find_journal(folder, plan), folder)
     _say_outcome(outcome, "moved back")
-    raise typer.Exit(1 if outcome.left else 0)
+    raise typer.Exit(1 if outcome.left or outcome.stopped else 0)
 
 
 def _put(text: str) -> None:
@@ -343,6 +343,8 @@ def _say_outcome(outcome: Outcome, verb: str) -> None:
     for path, why in outcome.left:
         _put(f"{os.fsdecode(path)}: left alone. {why}")
     _put(f"{outcome.done} files {verb}, {len(outcome.left)} left alone.")
+    if outcome.why:
+        _put(outcome.why)
 
 
 def _must_be_library(kind: str) -> None:

@@ -190,7 +190,7 @@ def test_no_rename_ever_replaces(tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 
 def test_a_copy_that_is_not_like_the_original_is_not_kept(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     fill(tmp_path, ["a"])
-    monkeypatch.setattr("indice.disk.rename._digest", lambda path: b"other")
+    monkeypatch.setattr("indice.disk.rename.digest_of", lambda path: b"other")
     with pytest.raises(OSError, match="not like"):
         copy_verified(os.fsencode(tmp_path / "a"), os.fsencode(tmp_path / "b"))
     assert not (tmp_path / "b").exists()

@@ -37,6 +37,21 @@ def test_links_to_folders_are_not_followed(tmp_path: Path) -> None:
     assert files_below(tmp_path) == [b"a/x.mkv"]
 
 
+def test_links_to_files_count_inside_the_folder_only(tmp_path: Path) -> None:
+    outside, root = tmp_path / "outside", tmp_path / "root"
+    outside.mkdir()
+    root.mkdir()
+    (outside / "y.mkv").write_bytes(b"y")
+    (root / "x.mkv").write_bytes(b"x")
+    (root / "inside.mkv").symlink_to("x.mkv")
+    (root / "out.mkv").symlink_to(outside / "y.mkv")
+    (root / "folder").symlink_to(outside)
+    (root / "nowhere").symlink_to("../gone")
+    (found,) = list(walk(os.fsencode(root)))
+    assert [seen.path for seen in found.files] == [b"inside.mkv", b"x.mkv"]
+    assert sorted(found.outside) == [b"folder", b"nowhere", b"out.mkv"] and not found.problem
+
+
 @pytest.mark.skipif(os.geteuid() == 0, reason="root reads everything")
 def test_a_closed_folder_is_told_and_the_rest_goes_on(tmp_path: Path) -> None:
     (tmp_path / "closed").mkdir(mode=0o000)

@@ -7,9 +7,11 @@ from the disk, where it was broken off. A journal that is being worked on is loc
 
 from __future__ import annotations
 
+import contextlib
 import fcntl
 import json
 import os
+import re
 import secrets
 import stat
 from collections.abc import Iterable, Sequence
@@ -19,8 +21,10 @@ from pathlib import Path
 from typing import Any
 
 from ..errors import IndiceError
+from .ledger import Ledger, LedgerFull, sync_folder, write_whole
+from .links import link_of, links_beside, mended_target
 
-__all__ = ["Identity", "Journal", "Line", "PlannedMove", "StepState", "journals"]
+__all__ = ["Identity", "Journal", "Line", "PlannedMove", "StepState", "journals", "next_name"]
 
 VERSION = 1
 
@@ -47,6 +51,10 @@ class Identity:
         """Whether it is the very file, whatever its name."""
         return (self.inode, self.device) == (status.st_ino, status.st_dev)
 
+    def is_untouched(self, status: os.stat_result) -> bool:
+        """Whether it is the very file, and nobody has written to it."""
+        return self.is_same_file(status) and self.is_same_content(status)
+
 
 @dataclass(frozen=True, slots=True)
 class PlannedMove:
@@ -56,6 +64,8 @@ class PlannedMove:
     after: bytes
     identity: Identity | None = None
     """What the planner saw; the file as it is now when nothing is given."""
+    link: bytes | None = None
+    """What a link shall say after its move; worked out from the plan when nothing is given."""
 
 
 @dataclass(slots=True)
@@ -70,7 +80,12 @@ class StepState:
     state: str = "pending"
     """`pending`, `begun`, `copying`, `copied`, `done`, `left` or `back`."""
     copy_inode: int = 0
+    copy_digest: str = ""
+    """Of the content that was copied, before the old file is removed."""
+    link: tuple[bytes, bytes] | None = None
+    """What a link says before and after its move; None for a file."""
     why: str = ""
+    """Why it was left, or why a person must look at it."""
 
 
 Line = dict[str, Any]
@@ -97,12 +112,17 @@ class Journal:
     """The journal that took it back, whole or in part."""
     taken_back: set[bytes] = field(default_factory=set)
     """Where files lay that were taken back."""
-    _file: Any = None
+    _ledger: Ledger | None = None
 
     @property
     def id(self) -> str:
         """Its name."""
         return str(self.head["id"])
+
+    @property
+    def is_short(self) -> bool:
+        """Whether its disk is so full that nothing new may be begun."""
+        return self._ledger is not None and self._ledger.is_short
 
     @property
     def title(self) -> str:
@@ -130,6 +150,14 @@ class Journal:
         """Folder → access time, change time (ns) and permissions before anything was done."""
         return {os.fsencode(name): (a, m, mode) for name, (a, m, mode) in self.head.get("folders", {}).items()}
 
+    def relinked(self) -> list[StepState]:
+        """Links that stayed where they are and say something else now."""
+        return [
+            step
+            for step in self.steps
+            if step.state == "done" and step.before == step.after and step.after not in self.taken_back
+        ]
+
     def moves(self) -> dict[bytes, bytes]:
         """Where files lay → where they lie now, by the steps that are done."""
         origin: dict[bytes, bytes] = {}
@@ -151,7 +179,7 @@ class Journal:
         """Write the head of a new journal to the disk; one that takes back another gives its folders back as they were."""
         folder.mkdir(parents=True, exist_ok=True)
         now = datetime.now(UTC)
-        name = f"{now:%Y%m%d-%H%M%S}-{secrets.token_hex(3)}"
+        name = next_name(folder, now)
         steps = _with_identities(moves)
         head: Line = {
             "journal": "indice",
@@ -163,19 +191,22 @@ class Journal:
             "roots": [_text(root) for root in roots],
             "folders": {**_folder_times(steps, roots), **(undoes.head["folders"] if undoes else {})},
             "removable": [_text(made) for made in undoes.made] if undoes else None,
-            "steps": [
-                [_text(s.before), _text(s.after), s.identity.size_bytes, s.identity.mtime_ns, s.identity.inode, s.identity.device, s.ring]
-                for s in steps
-            ],
-        }  # fmt: skip
+            "steps": [_row(step) for step in steps],
+        }
         journal = cls(folder / f"{name}.jsonl", head, steps)
         part = folder / f".{name}.part"
-        with part.open("wb") as file:
-            file.write(json.dumps(head).encode() + b"\n")
-            file.flush()
-            os.fsync(file.fileno())
-        part.rename(journal.path)
-        _sync_folder(folder)
+        try:
+            handle = os.open(part, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600)
+            try:
+                write_whole(handle, json.dumps(head).encode() + b"\n")
+                os.fsync(handle)
+            finally:
+                os.close(handle)
+            part.rename(journal.path)
+            sync_folder(folder)
+        except OSError as error:
+            part.unlink(missing_ok=True)
+            raise LedgerFull(journal.path, error) from error
         return journal
 
     @classmethod
@@ -184,10 +215,7 @@ class Journal:
         try:
             lines = path.read_bytes().split(b"\n")
             head = json.loads(lines[0])
-            steps = [
-                StepState(os.fsencode(b), os.fsencode(a), Identity(size, mtime, inode, device), ring)
-                for b, a, size, mtime, inode, device, ring in head["steps"]
-            ]
+            steps = [_step(row) for row in head["steps"]]
         except (OSError, ValueError, KeyError, TypeError) as error:
             raise IndiceError(f"The journal {path} cannot be read.", hint="Nothing was changed.") from error
         journal = cls(path, head, steps)
@@ -197,7 +225,7 @@ class Journal:
     def follow(self) -> None:
         """Read again how far it has come: another process may have gone on before it was locked."""
         for step in self.steps:
-            step.state = "pending"
+            step.state, step.why = "pending", ""
         self.made, self.removed, self.ended, self.taken_back = [], [], "", set()
         self._follow(self.path.read_bytes().split(b"\n")[1:-1])
 
@@ -215,9 +243,14 @@ class Journal:
             step = self.steps[line["n"]]
             step.state = "pending" if did == "back" else did
             step.copy_inode = line.get("inode", step.copy_inode)
+            step.copy_digest = line.get("digest", step.copy_digest)
             step.why = line.get("why", step.why)
-        elif did == "made":
+        elif did == "stuck":
+            self.steps[line["n"]].why = line["why"]
+        elif did in ("made", "making"):
             self.made.append(os.fsencode(line["folder"]))
+        elif did == "not made":
+            self.made = [made for made in self.made if made != os.fsencode(line["folder"])]
         elif did == "removed":
             self.removed.append((os.fsencode(line["folder"]), line["mode"]))
         elif did == "end":
@@ -229,66 +262,118 @@ class Journal:
             self.taken_back |= {os.fsencode(path) for path in line["paths"]}
 
     def lock(self) -> bool:
-        """Take the journal for oneself; False when another process works on it."""
-        if self._file is not None:
+        """Take the journal for oneself; False when another process works on it.
+
+        Raises :class:`IndiceError` when its disk has no room for another line.
+        """
+        if self._ledger is not None:
             return True
-        file = self.path.open("ab", buffering=0)
-        try:
-            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            file.close()
+        ledger = Ledger(self.path)
+        if not ledger.open():
             return False
-        if file.tell() and not self.path.read_bytes().endswith(b"\n"):
-            file.write(b"\n")
-        self._file = file
+        self._ledger = ledger
         return True
 
     def release(self) -> None:
         """Let others have it."""
-        if self._file is not None:
-            self._file.close()
-            self._file = None
+        if self._ledger is not None:
+            self._ledger.close()
+            self._ledger = None
 
     def write(self, did: str, *, sync: bool = False, **more: Any) -> None:
-        """Write a line down, and follow it."""
+        """Write a line down, whole, and follow it; `sync` before anything that it announces is done."""
+        assert self._ledger is not None
         line: Line = {"did": did, **more}
-        self._file.write(json.dumps(line).encode() + b"\n")
-        if sync:
-            os.fsync(self._file.fileno())
+        self._ledger.append(line, sync=sync)
         self.take(line)
 
 
-def _sync_folder(folder: Path) -> None:
-    handle = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
+def _row(step: StepState) -> list[Any]:
+    link = [_text(text) for text in step.link] if step.link else None
+    seen = step.identity
+    row: list[Any] = [
+        _text(step.before), _text(step.after), seen.size_bytes, seen.mtime_ns, seen.inode, seen.device, step.ring
+    ]  # fmt: skip
+    return [*row, link] if link else row
+
+
+def _step(row: list[Any]) -> StepState:
+    before, after, size, mtime, inode, device, ring, *more = row
+    link = (os.fsencode(more[0][0]), os.fsencode(more[0][1])) if more and more[0] else None
+    return StepState(os.fsencode(before), os.fsencode(after), Identity(size, mtime, inode, device), ring, link=link)
+
+
+_NUMBERED = re.compile(r"j(?P<number>[0-9]{7})-")
+
+
+def next_name(folder: Path, now: datetime) -> str:
+    """A name for a new journal. Names count up, whatever the clock does, so that the newest is always known.
+
+    Journals from before there were numbers begin with their year, and sort before all others.
+    """
+    with (folder / ".count").open("a+") as counter:
+        fcntl.flock(counter, fcntl.LOCK_EX)
+        counter.seek(0)
+        text = counter.read().strip()
+        held = [int(found["number"]) for path in folder.glob("j*") if (found := _NUMBERED.match(path.name))]
+        number = 1 + max([*held, int(text) if text.isdigit() else 0])
+        with contextlib.suppress(OSError):  # on a full disk the journals themselves are counted
+            counter.truncate(0)
+            counter.write(str(number))
+            counter.flush()
+    return f"j{number:07d}-{now:%Y%m%d-%H%M%S}-{secrets.token_hex(3)}"
 
 
 def _with_identities(moves: Sequence[PlannedMove]) -> list[StepState]:
-    """Steps with what each file looks like, followed through the detours of rings."""
-    places: dict[bytes, Identity] = {}
+    """Steps with what each file looks like, followed through the detours of rings; links say where their file will be."""
+    places: dict[bytes, tuple[Identity, bytes | None]] = {}
     steps: list[StepState] = []
     ring = 0
     open_ring: bytes = b""
-    for move in moves:
-        identity = places.pop(move.before, None)
-        if identity is None:
-            try:
-                identity = Identity.of(os.lstat(move.before))
-            except OSError:
-                identity = Identity(-1, -1)
-            if move.identity is not None:
-                identity = Identity(move.identity.size_bytes, move.identity.mtime_ns, identity.inode, identity.device)
-        places[move.after] = identity
-        if b"/.indice-aside-" in move.after:
+    final = _final_places(moves)
+    known = {move.before for move in moves}
+    beside = [PlannedMove(path, path) for path in links_beside(final) if path not in known]
+    for move in (*moves, *beside):
+        identity, text = places.pop(move.before, None) or _seen(move)
+        is_detour = b"/.indice-aside-" in move.after
+        places[move.after] = identity, text
+        if is_detour:
             ring += 1
             open_ring = move.after
-        steps.append(StepState(move.before, move.after, identity, ring if open_ring else 0))
+        link = None
+        if text is not None:
+            origin = move.before if b"/.indice-aside-" not in move.before else _origin(moves, move.before)
+            wanted = move.link if move.link is not None else mended_target(text, origin, move.after, final)
+            link = (text, text if is_detour else wanted)
+        if move.before != move.after or (link and link[0] != link[1]):
+            steps.append(StepState(move.before, move.after, identity, ring if open_ring else 0, link=link))
         if open_ring and move.before == open_ring:
             open_ring = b""
     return steps
+
+
+def _seen(move: PlannedMove) -> tuple[Identity, bytes | None]:
+    """What lies there, and what it says when it is a link."""
+    try:
+        identity = Identity.of(os.lstat(move.before))
+    except OSError:
+        return Identity(-1, -1), None
+    text = link_of(move.before)
+    if move.identity is not None and text is None:
+        identity = Identity(move.identity.size_bytes, move.identity.mtime_ns, identity.inode, identity.device)
+    return identity, text
+
+
+def _final_places(moves: Sequence[PlannedMove]) -> dict[bytes, bytes]:
+    """Where each file lies → where it will lie when all is done."""
+    origin: dict[bytes, bytes] = {}
+    for move in moves:
+        origin[move.after] = origin.pop(move.before, move.before)
+    return {before: after for after, before in origin.items()}
+
+
+def _origin(moves: Sequence[PlannedMove], aside: bytes) -> bytes:
+    return next((move.before for move in moves if move.after == aside), aside)
 
 
 def _folder_times(steps: Iterable[StepState], roots: Sequence[bytes]) -> dict[str, list[int]]:
@@ -311,7 +396,7 @@ def _folder_times(steps: Iterable[StepState], roots: Sequence[bytes]) -> dict[st
 
 
 def journals(folder: Path) -> list[Journal]:
-    """Every journal of a data folder, the newest first."""
+    """Every journal of a data folder that can be read, the newest first, by its number."""
     found: list[Journal] = []
     for path in sorted(folder.glob("*.jsonl"), reverse=True) if folder.is_dir() else ():
         try:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import errno
 import os
 import stat
@@ -12,10 +13,12 @@ from pathlib import Path
 from ..core.naming.plan import make_plan
 from ..errors import IndiceError
 from .journal import Identity, Journal, PlannedMove, StepState, journals
-from .rename import copy_verified, rename_without_replacing
+from .ledger import LedgerFull
+from .links import link_of, linked_folder
+from .rename import copy_verified, digest_of, rename_without_replacing
 from .walk import shown
 
-__all__ = ["Outcome", "carry_out", "find_journal", "mend", "mend_all", "plan_undo", "undo"]
+__all__ = ["Outcome", "carry_out", "find_journal", "left_alone", "mend", "mend_all", "plan_undo", "undo"]
 
 Tell = Callable[[int, int, bytes], None]
 """Told after each step: done, all, path."""
@@ -29,6 +32,8 @@ class Outcome:
     left: list[tuple[bytes, str]] = field(default_factory=list)
     """Files that were left alone, and why."""
     stopped: bool = False
+    why: str = ""
+    """Why it was stopped, where nobody wanted it to."""
 
 
 def _quiet(done: int, total: int, path: bytes) -> None:
@@ -42,7 +47,8 @@ def _never() -> bool:
 def carry_out(journal: Journal, *, tell: Tell = _quiet, should_stop: Callable[[], bool] = _never) -> Outcome:
     """Do the steps that wait. A file that has changed, or whose new name is taken, is left alone and said so.
 
-    Raises :class:`IndiceError` when another process works on the journal.
+    When the journal cannot be written any more, the plan stops there: nothing is done that is not written down.
+    Raises :class:`IndiceError` when another process works on the journal, or when there is no room to begin.
     """
     _lock(journal)
     outcome = Outcome()
@@ -51,29 +57,47 @@ def carry_out(journal: Journal, *, tell: Tell = _quiet, should_stop: Callable[[]
         mend(journal)
         if journal.ended:
             journal.write("resumed")
-        broken: set[int] = set()
-        for number, step in enumerate(journal.steps):
-            if step.state != "pending":
-                continue
-            if should_stop() and not (step.ring and _is_ring_open(journal, step.ring)):
-                outcome.stopped = True
-                break
-            if step.ring in broken and step.ring:
-                _leave(journal, number, "The file that it changes places with could not be moved.")
-            elif not _do(journal, number) and step.ring:
-                broken.add(step.ring)
-                _roll_back(journal, step.ring)
-            tell(number + 1, len(journal.steps), step.after)
+        _do_all(journal, outcome, tell, should_stop)
         _remove_empty_folders(journal)
         _sync_folders(journal)
-        outcome.done = sum(step.state == "done" for step in journal.steps)
-        outcome.left = [(step.before, step.why) for step in journal.steps if step.state == "left"]
         if journal.undoes:
             _tell_original(journal)
         journal.write("end", state="stopped" if outcome.stopped else "done", sync=True)
+    except LedgerFull as error:
+        outcome.stopped, outcome.why = True, f"{error.message} {error.hint}"
     finally:
         journal.release()
+    outcome.done = sum(step.state == "done" for step in journal.steps)
+    outcome.left = left_alone(journal)
     return outcome
+
+
+def left_alone(journal: Journal) -> list[tuple[bytes, str]]:
+    """What was left alone, or lies where a person must look at it."""
+    return [
+        (step.before if step.state == "left" else step.after, step.why)
+        for step in journal.steps
+        if step.state == "left" or (step.state == "done" and step.why)
+    ]
+
+
+def _do_all(journal: Journal, outcome: Outcome, tell: Tell, should_stop: Callable[[], bool]) -> None:
+    broken = {step.ring for step in journal.steps if step.ring and step.state == "done" and step.why}
+    for number, step in enumerate(journal.steps):
+        if step.state != "pending":
+            continue
+        is_open = bool(step.ring) and _is_ring_open(journal, step.ring)
+        if not is_open and (should_stop() or journal.is_short):
+            outcome.stopped = True
+            if journal.is_short:
+                outcome.why = f"The disk of {journal.path.parent} is full. Free some space there, then go on or undo."
+            break
+        if step.ring in broken and step.ring:
+            _leave(journal, number, "The file that it changes places with could not be moved.")
+        elif not _do(journal, number) and step.ring:
+            broken.add(step.ring)
+            _put_back(journal, step.ring, "left")
+        tell(number + 1, len(journal.steps), step.after)
 
 
 def _tell_original(journal: Journal) -> None:
@@ -85,9 +109,11 @@ def _tell_original(journal: Journal) -> None:
         original.follow()
         moved = journal.moves()
         back = [after for before, after in original.moves().items() if moved.get(after) == before]
+        relinked = {step.after for step in journal.relinked()}
+        back += [step.after for step in original.relinked() if step.after in relinked]
         if back:
             original.write("back again", by=journal.id, paths=[os.fsdecode(path) for path in back], sync=True)
-        if not original.moves():
+        if not original.moves() and not original.relinked():
             _restore_folders(journal)
     finally:
         original.release()
@@ -105,19 +131,17 @@ def _leave(journal: Journal, number: int, why: str) -> None:
 def _do(journal: Journal, number: int) -> bool:
     """One step; False when it was left."""
     step = journal.steps[number]
-    why = _obstacle(step)
+    why = _obstacle(step, journal.roots)
     if why:
         _leave(journal, number, why)
         return False
     try:
         _make_folders(journal, os.path.dirname(step.after))
-        journal.write("begun", n=number)
-        try:
-            rename_without_replacing(step.before, step.after)
-        except OSError as error:
-            if error.errno != errno.EXDEV:
-                raise
-            _copy_over(journal, number)
+        journal.write("begun", n=number, sync=True)
+        if step.link is not None and step.link[0] != step.link[1]:
+            _relink(journal, number)
+        else:
+            _move(journal, number)
     except FileExistsError:
         _leave(journal, number, f"{shown(step.after)} is there.")
         return False
@@ -126,6 +150,41 @@ def _do(journal: Journal, number: int) -> bool:
         return False
     journal.write("done", n=number)
     return True
+
+
+def _move(journal: Journal, number: int) -> None:
+    step = journal.steps[number]
+    try:
+        rename_without_replacing(step.before, step.after)
+    except OSError as error:
+        if error.errno != errno.EXDEV:
+            raise
+        if step.link is not None:
+            _relink(journal, number)
+        else:
+            _copy_over(journal, number)
+
+
+def _relink(journal: Journal, number: int) -> None:
+    """A link that says something else, or lies on another disk, is made anew; then the old one goes."""
+    step = journal.steps[number]
+    assert step.link is not None
+    part = _hidden(step, journal, number)
+    status = os.lstat(step.before)
+    os.symlink(step.link[1], part)
+    try:
+        os.utime(part, ns=(status.st_atime_ns, status.st_mtime_ns), follow_symlinks=False)
+        if link_of(step.before) != step.link[0]:
+            raise OSError(errno.EAGAIN, "It changed while it was moved")
+        if step.before == step.after:
+            os.replace(part, step.after)
+            return
+        rename_without_replacing(part, step.after)
+    except OSError:
+        if os.path.lexists(part):
+            os.unlink(part)
+        raise
+    os.unlink(step.before)
 
 
 def _said(error: OSError) -> str:
@@ -138,7 +197,7 @@ def _said(error: OSError) -> str:
     return f"It could not be moved: {error.strerror or error}."
 
 
-def _obstacle(step: StepState) -> str:
+def _obstacle(step: StepState, roots: list[bytes]) -> str:
     """Why a step must not be done now; empty when it may."""
     try:
         status = os.lstat(step.before)
@@ -146,10 +205,17 @@ def _obstacle(step: StepState) -> str:
         return "It is not there any more."
     if stat.S_ISDIR(status.st_mode):
         return "It is a folder now."
-    if not step.identity.is_same_content(status):
+    if step.link is not None:
+        if link_of(step.before) != step.link[0]:
+            return "It has changed since the plan was made."
+    elif stat.S_ISLNK(status.st_mode) or not step.identity.is_same_content(status):
         return "It has changed since the plan was made."
-    if os.path.lexists(step.after):
+    if step.before != step.after and os.path.lexists(step.after):
         return f"{shown(step.after)} is there."
+    for path in (step.before, step.after):
+        linked = linked_folder(path, roots)
+        if linked is not None:
+            return f"{shown(linked)} is a link to another folder; it is not followed."
     return ""
 
 
@@ -161,10 +227,16 @@ def _make_folders(journal: Journal, folder: bytes) -> None:
     modes = dict(journal.removed)
     known = journal.folder_times
     for path in reversed(missing):
-        os.mkdir(path)
+        journal.write("making", folder=os.fsdecode(path), sync=True)
+        try:
+            os.mkdir(path)
+        except OSError:
+            journal.write("not made", folder=os.fsdecode(path))
+            if not os.path.isdir(path):
+                raise
+            continue
         if path in modes or path in known:
             os.chmod(path, modes.get(path) or known[path][2])
-        journal.write("made", folder=os.fsdecode(path))
 
 
 def _hidden(step: StepState, journal: Journal, number: int) -> bytes:
@@ -172,36 +244,81 @@ def _hidden(step: StepState, journal: Journal, number: int) -> bytes:
 
 
 def _copy_over(journal: Journal, number: int) -> None:
-    """Across file systems: copy to a hidden name, write, compare, give it its name, then remove the old file."""
+    """Across file systems: copy to a hidden name, write, compare, give it its name, then remove the old file.
+
+    The old file goes only if it is, to the last moment, what was copied.
+    """
     step = journal.steps[number]
     part = _hidden(step, journal, number)
     journal.write("copying", n=number)
-    copied = copy_verified(step.before, part)
-    if not step.identity.is_same_content(os.lstat(step.before)):
-        os.unlink(part)
-        raise OSError(errno.EAGAIN, "It changed while it was copied")
-    journal.write("copied", n=number, inode=copied.st_ino, sync=True)
+    first = os.lstat(step.before)
+    copied, digest = copy_verified(step.before, part)
     try:
+        _must_be_untouched(step, first)
+        journal.write("copied", n=number, inode=copied.st_ino, digest=digest, sync=True)
         rename_without_replacing(part, step.after)
-    except OSError:
+    except (OSError, LedgerFull):
         os.unlink(part)
         raise
     _sync(os.path.dirname(step.after))
+    try:
+        _must_be_untouched(step, first)
+    except OSError:
+        if _inode(step.after) == copied.st_ino:
+            os.unlink(step.after)
+        raise
     os.unlink(step.before)
 
 
+def _must_be_untouched(step: StepState, first: os.stat_result) -> None:
+    """Raises OSError when a file was written to, or replaced, while it was copied."""
+    now = os.lstat(step.before)
+    same = (now.st_ino, now.st_dev, now.st_ctime_ns) == (first.st_ino, first.st_dev, first.st_ctime_ns)
+    if not same or not step.identity.is_same_content(now):
+        raise OSError(errno.EAGAIN, "It changed while it was copied")
+
+
 def _is_ring_open(journal: Journal, ring: int) -> bool:
-    states = {step.state for step in journal.steps if step.ring == ring}
+    states = {step.state for step in journal.steps if step.ring == ring and not step.why}
     return "done" in states and "pending" in states
 
 
-def _roll_back(journal: Journal, ring: int) -> None:
-    """Take back the steps of a ring that could not be closed, the last first."""
+_SWAPPED = "The file that it changes places with could not be moved."
+
+
+def _put_back(journal: Journal, ring: int, state: str) -> bool:
+    """Take back the steps of a ring that is not closed, the last first; True when all are back.
+
+    What cannot be put back, because somebody else's file is there by now, stays where it lies; a person decides.
+    """
     for number in range(len(journal.steps) - 1, -1, -1):
         step = journal.steps[number]
-        if step.ring == ring and step.state == "done":
+        if step.ring != ring or step.state != "done":
+            continue
+        try:
             rename_without_replacing(step.after, step.before)
-            journal.write("left", n=number, why="The file that it changes places with could not be moved.")
+        except OSError as error:
+            _give_up(journal, ring, error)
+            return False
+        if state == "left":
+            _leave(journal, number, _SWAPPED)
+        else:
+            journal.write(state, n=number)
+    return True
+
+
+def _give_up(journal: Journal, ring: int, error: OSError) -> None:
+    """Say of each file of a broken ring where it lies, and leave it there."""
+    taken = isinstance(error, FileExistsError)
+    for number, step in enumerate(journal.steps):
+        if step.ring != ring:
+            continue
+        if step.state == "done":
+            reason = f"{shown(step.before)} is there by now" if taken else _said(error).rstrip(".")
+            why = f"It was to change places and could not be put back: {reason}. Make room, then undo the plan."
+            journal.write("stuck", n=number, why=why)
+        elif step.state == "pending":
+            _leave(journal, number, _SWAPPED)
 
 
 def _is(path: bytes, identity: Identity) -> bool:
@@ -221,20 +338,23 @@ def _inode(path: bytes) -> int:
 def mend(journal: Journal) -> str:
     """Finish the step that was broken off, or take it back; returns what was done, in words, or nothing.
 
-    The journal must be locked by the caller.
+    Nothing is removed that is not, byte for byte, what the journal says. What cannot be mended is left as it lies, and
+    said. The journal must be locked by the caller.
     """
     said = ""
     for number, step in enumerate(journal.steps):
         if step.state in ("begun", "copying", "copied"):
-            said = _mend_step(journal, number)
+            try:
+                said = _mend_step(journal, number)
+            except OSError as error:
+                _leave(journal, number, f"It could not be mended after the plan was broken off. {_said(error)}")
+                said = f"{shown(os.path.basename(step.before))}: {step.why}"
     for ring in sorted({step.ring for step in journal.steps if step.ring}):
         if _is_ring_open(journal, ring):
-            for number in range(len(journal.steps) - 1, -1, -1):
-                step = journal.steps[number]
-                if step.ring == ring and step.state == "done":
-                    rename_without_replacing(step.after, step.before)
-                    journal.write("back", n=number)
-            said = said or "Files that were changing places were put back."
+            back = _put_back(journal, ring, "back")
+            said = said or (
+                "Files that were changing places were put back." if back else "Files that were changing places wait."
+            )
     return said
 
 
@@ -242,14 +362,17 @@ def _mend_step(journal: Journal, number: int) -> str:
     step = journal.steps[number]
     name = shown(os.path.basename(step.before))
     part = _hidden(step, journal, number)
-    if step.state == "copied" and _inode(step.after) == step.copy_inode:
-        if os.path.lexists(step.before):
+    if step.state == "begun" and step.link is not None and link_of(step.after) == step.link[1]:
+        if step.before != step.after and link_of(step.before) == step.link[0]:
             os.unlink(step.before)
+        if os.path.islink(part):
+            os.unlink(part)
         journal.write("done", n=number)
         return f"{name}: the move was finished."
+    if step.state == "copied" and _inode(step.after) == step.copy_inode:
+        return _mend_copied(journal, number, name)
     if step.state in ("copying", "copied"):
-        if os.path.lexists(part):
-            os.unlink(part)
+        _remove_part(part)
         journal.write("back", n=number)
         return f"{name}: a copy that was broken off was removed; the file is where it was."
     if _is(step.before, step.identity):
@@ -257,8 +380,7 @@ def _mend_step(journal: Journal, number: int) -> str:
             os.unlink(step.before)  # the old name of a hard link: both are the same file
             journal.write("done", n=number)
             return f"{name}: the move was finished."
-        if os.path.lexists(part):
-            os.unlink(part)
+        _remove_part(part)
         journal.write("back", n=number)
         return f"{name}: the move had not begun; the file is where it was."
     if _is(step.after, step.identity):
@@ -268,24 +390,77 @@ def _mend_step(journal: Journal, number: int) -> str:
     return f"{name}: it could not be found after the plan was broken off."
 
 
+def _mend_copied(journal: Journal, number: int, name: str) -> str:
+    """The copy has its name; the old file goes if it is what was copied, and the copy is whole."""
+    step = journal.steps[number]
+    try:
+        status = os.lstat(step.before)
+    except FileNotFoundError:
+        journal.write("done", n=number)
+        return f"{name}: the move was finished."
+    if (
+        stat.S_ISREG(status.st_mode)
+        and step.identity.is_untouched(status)
+        and step.copy_digest
+        and digest_of(step.before) == digest_of(step.after) == step.copy_digest
+    ):
+        os.unlink(step.before)
+        journal.write("done", n=number)
+        return f"{name}: the move was finished."
+    journal.write(
+        "left",
+        n=number,
+        why=f"It was written to after it had been copied to {shown(step.after)}. Both are kept; remove the one that you do not want.",
+    )
+    return f"{name}: it has changed since it was copied; both files are kept."
+
+
+def _remove_part(part: bytes) -> None:
+    """Remove a hidden copy of ours; its name carries the journal's and the step's number."""
+    with contextlib.suppress(FileNotFoundError):
+        os.unlink(part)
+
+
 def mend_all(folder: Path) -> list[tuple[Journal, str]]:
-    """Mend every journal of a data folder that was broken off and that nobody works on; each is stopped then."""
+    """Mend every journal of a data folder that was broken off and that nobody works on; each is stopped then.
+
+    One that cannot be mended is told among the others, and stops nobody.
+    """
     mended: list[tuple[Journal, str]] = []
+    for reserve in folder.glob(".*.reserve") if folder.is_dir() else ():
+        _drop_reserve(reserve)
     for journal in journals(folder):
-        if journal.ended or not journal.lock():
+        if journal.ended:
             continue
         try:
+            if not journal.lock():
+                continue
             journal.follow()
             if journal.ended:
                 continue
             said = mend(journal)
+            _remove_empty_folders(journal)
             if journal.undoes:
                 _tell_original(journal)
             journal.write("end", state="stopped", sync=True)
             mended.append((journal, said))
+        except (IndiceError, OSError) as error:
+            mended.append((journal, f"It could not be mended: {error}"))
         finally:
             journal.release()
     return mended
+
+
+def _drop_reserve(reserve: Path) -> None:
+    """Room that a killed process kept aside is given back, unless its journal is at work."""
+    journal = Journal(reserve.with_name(reserve.name[1:].removesuffix(".reserve")), {}, [])
+    try:
+        if not journal.path.exists():
+            reserve.unlink(missing_ok=True)
+        elif journal.lock():
+            journal.release()
+    except (IndiceError, OSError):
+        return
 
 
 def _remove_empty_folders(journal: Journal) -> None:
@@ -293,16 +468,16 @@ def _remove_empty_folders(journal: Journal) -> None:
     roots = set(journal.roots)
     removable = journal.removable
     folders = {os.path.dirname(step.before) for step in journal.steps if step.state == "done"}
-    for folder in sorted(folders | set(journal.made), key=lambda path: -path.count(b"/")):
+    for folder in sorted(folders | set(journal.made) | (removable or set()), key=lambda path: -path.count(b"/")):
         while folder not in roots and any(folder.startswith(root + b"/") for root in roots):
             try:
-                mode = stat.S_IMODE(os.stat(folder).st_mode)
+                mode = stat.S_IMODE(os.lstat(folder).st_mode)
                 if (removable is not None and folder not in removable) or os.listdir(folder):
                     break
+                journal.write("removed", folder=os.fsdecode(folder), mode=mode, sync=True)
                 os.rmdir(folder)
             except OSError:
                 break
-            journal.write("removed", folder=os.fsdecode(folder), mode=mode)
             folder = os.path.dirname(folder)
 
 
@@ -328,7 +503,7 @@ def find_journal(folder: Path, name: str | None) -> Journal:
     """A journal by its id, or the newest that can be undone; raises :class:`IndiceError` when there is none."""
     known = journals(folder)
     if name is None:
-        candidates = [j for j in known if not j.undoes and j.moves()]
+        candidates = [j for j in known if not j.undoes and (j.moves() or j.relinked())]
         if not candidates:
             raise IndiceError(
                 "There is nothing to undo.", hint="`./indice tidy FOLDER --library KIND --apply` would change names."
@@ -343,13 +518,17 @@ def find_journal(folder: Path, name: str | None) -> Journal:
 def plan_undo(journal: Journal, only: Collection[bytes] | None = None) -> list[PlannedMove]:
     """Moves that take a journal back, whole or for files that lie at these paths now."""
     identities = {step.after: step.identity for step in journal.steps if step.state == "done"}
+    said = {step.after: step.link[0] for step in journal.steps if step.state == "done" and step.link}
     back = [(after, before) for before, after in journal.moves().items() if only is None or after in only]
     names = [os.fsdecode(after)[1:] for after, _ in back]
     plan = make_plan([(os.fsdecode(a)[1:], os.fsdecode(b)[1:]) for a, b in back], names, folds_case=False)
-    return [
-        PlannedMove(b"/" + os.fsencode(step.before), b"/" + os.fsencode(step.after), identities.get(b"/" + os.fsencode(step.before)))
-        for step in plan.steps
-    ]  # fmt: skip
+    moves: list[PlannedMove] = []
+    for step in plan.steps:
+        before, after = b"/" + os.fsencode(step.before), b"/" + os.fsencode(step.after)
+        moves.append(PlannedMove(before, after, identities.get(before), said.get(before)))
+    if only is None:
+        moves += [PlannedMove(step.after, step.after, link=step.link[0]) for step in journal.relinked() if step.link]
+    return moves
 
 
 def undo(
@@ -364,12 +543,25 @@ def undo(
 
     When everything is back, folders have their old times again.
     """
+    _mend_first(journal)
     moves = plan_undo(journal, only)
     if not moves:
         raise IndiceError("Nothing of this plan is left to undo.")
     back = Journal.create(folder, moves, title=journal.title, roots=journal.roots, undoes=journal)
     outcome = carry_out(back, tell=tell, should_stop=should_stop)
     return back, outcome
+
+
+def _mend_first(journal: Journal) -> None:
+    """A plan that was broken off is mended before it is taken back, so that its last step is not forgotten."""
+    _lock(journal)
+    try:
+        journal.follow()
+        if not journal.ended:
+            mend(journal)
+            journal.write("end", state="stopped", sync=True)
+    finally:
+        journal.release()
 
 
 def _restore_folders(journal: Journal) -> None:

@@ -84,7 +84,7 @@ def _sidecar(path: bytes) -> Probe:
 
 def _sidecar_moment(path: bytes) -> str | None:
     for sidecar in (path + b".xmp", path.rpartition(b".")[0] + b".xmp", path + b".XMP"):
-        if os.path.exists(sidecar):
+        if os.path.isfile(sidecar) and not os.path.islink(sidecar):
             return xmp_moment(sidecar)
     return None
 

@@ -11,7 +11,7 @@ import stat
 from collections.abc import Callable
 from functools import cache
 
-__all__ = ["copy_verified", "rename_without_replacing"]
+__all__ = ["copy_verified", "digest_of", "rename_without_replacing"]
 
 _NO_REPLACE = 1
 _AT_CWD = -100
@@ -53,28 +53,29 @@ def rename_without_replacing(before: bytes, after: bytes) -> None:
     os.unlink(before)
 
 
-def _digest(path: bytes) -> bytes:
-    found = hashlib.blake2b()
+def digest_of(path: bytes) -> str:
+    """Digest (BLAKE2b, 32 bytes, hexadecimal) of a file's content."""
+    found = hashlib.blake2b(digest_size=32)
     with open(path, "rb") as file:
         while chunk := file.read(_CHUNK):
             found.update(chunk)
-    return found.digest()
+    return found.hexdigest()
 
 
-def copy_verified(source: bytes, target: bytes) -> os.stat_result:
+def copy_verified(source: bytes, target: bytes) -> tuple[os.stat_result, str]:
     """Copy to a name that is free, write it to the disk, read it back and compare; times and permissions are kept.
 
-    Returns the state of the copy. Raises OSError, and leaves no copy, when anything is not as it should be.
+    Returns the state of the copy, and the digest of its content. Raises OSError, and leaves no copy, when anything is not as it should be.
     """
     try:
-        held = hashlib.blake2b()
+        held = hashlib.blake2b(digest_size=32)
         with open(source, "rb") as reader, open(target, "xb") as writer:
             while chunk := reader.read(_CHUNK):
                 held.update(chunk)
                 writer.write(chunk)
             writer.flush()
             os.fsync(writer.fileno())
-        if _digest(target) != held.digest():
+        if digest_of(target) != held.hexdigest():
             raise OSError(errno.EIO, "The copy is not like the original", os.fsdecode(target))
         status = os.stat(source)
         if os.geteuid() == 0:
@@ -85,4 +86,4 @@ def copy_verified(source: bytes, target: bytes) -> os.stat_result:
         if os.path.lexists(target):
             os.unlink(target)
         raise
-    return os.stat(target)
+    return os.stat(target), held.hexdigest()

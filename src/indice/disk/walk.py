@@ -7,6 +7,8 @@ import os
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 
+from .links import leads_out
+
 __all__ = ["Directory", "Seen", "is_away", "is_closed", "list_directory", "shown", "walk"]
 
 
@@ -31,6 +33,8 @@ class Directory:
     files: list[Seen] = field(default_factory=list)
     problem: str = ""
     """Why it could not be listed; empty when it could."""
+    outside: list[bytes] = field(default_factory=list)
+    """Links that lead out of the walked folder; they are not followed."""
 
 
 def shown(path: bytes) -> str:
@@ -89,6 +93,8 @@ def list_directory(root: bytes, relative: bytes) -> tuple[Directory, list[bytes]
                 try:
                     if entry.is_dir(follow_symlinks=False):
                         below.append(path)
+                    elif entry.is_symlink() and leads_out(root, os.path.join(place, entry.name)):
+                        here.outside.append(path)
                     elif entry.is_file():
                         status = entry.stat()
                         here.files.append(Seen(path, status.st_size, status.st_mtime_ns, status.st_ino, status.st_mode))

@@ -6,22 +6,21 @@ the disk and compared; of a file that is changed the bytes that differ are kept 
 
 from __future__ import annotations
 
-import fcntl
-import hashlib
 import json
 import os
-import secrets
 import shutil
 import stat
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
 from ..errors import IndiceError
+from .journal import next_name
+from .ledger import Ledger, LedgerFull, sync_folder, write_whole
 from .moves import Outcome
-from .rename import rename_without_replacing
+from .rename import digest_of, rename_without_replacing
 from .walk import shown
 
 __all__ = ["PlannedWrite", "WriteJournal", "carry_out_writes", "mend_writes", "undo_writes"]
@@ -69,7 +68,12 @@ class WriteJournal:
     title: str = ""
     making: list[bytes] = field(default_factory=list)
     """Files beside which a hidden copy was begun."""
-    _file: Any = None
+    _ledger: Ledger | None = None
+
+    @property
+    def is_short(self) -> bool:
+        """Whether its disk is so full that nothing new may be begun."""
+        return self._ledger is not None and self._ledger.is_short
 
     @property
     def id(self) -> str:
@@ -79,12 +83,23 @@ class WriteJournal:
     @classmethod
     def create(cls, home: Path, title: str) -> WriteJournal:
         """A new journal below a folder."""
-        name = f"{datetime.now(UTC):%Y%m%d-%H%M%S}-{secrets.token_hex(3)}-w"
+        home.mkdir(parents=True, exist_ok=True)
+        name = f"{next_name(home, datetime.now(UTC))}-w"
         folder, part = home / name, home / f".{name}.part"
-        part.mkdir(parents=True)
         head = {"journal": "indice-writes", "version": 1, "title": title}
-        (part / "steps.jsonl").write_text(json.dumps(head) + "\n")
-        part.rename(folder)  # so that a journal is never there without its first line
+        try:
+            part.mkdir(parents=True)
+            handle = os.open(part / "steps.jsonl", os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, 0o600)
+            try:
+                write_whole(handle, json.dumps(head).encode() + b"\n")
+                os.fsync(handle)
+            finally:
+                os.close(handle)
+            part.rename(folder)  # so that a journal is never there without its first line
+            sync_folder(home)
+        except OSError as error:
+            shutil.rmtree(part, ignore_errors=True)
+            raise LedgerFull(folder, error) from error
         return cls(folder, [], title)
 
     @classmethod
@@ -123,28 +138,23 @@ class WriteJournal:
 
     def open(self) -> bool:
         """Take the journal for oneself; False when another process works on it."""
-        file = (self.folder / "steps.jsonl").open("ab", buffering=0)
-        try:
-            fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except OSError:
-            file.close()
+        ledger = Ledger(self.folder / "steps.jsonl")
+        if not ledger.open():
             return False
-        if not (self.folder / "steps.jsonl").read_bytes().endswith(b"\n"):
-            file.write(b"\n")
-        self._file = file
+        self._ledger = ledger
         return True
 
     def close(self) -> None:
         """Let others have it."""
-        if self._file is not None:
-            self._file.close()
-            self._file = None
+        if self._ledger is not None:
+            self._ledger.close()
+            self._ledger = None
 
     def write(self, did: str, **more: Any) -> None:
-        """Write a line down to the disk, and follow it."""
+        """Write a line down to the disk, whole, and follow it."""
+        assert self._ledger is not None
         line = {"did": did, **more}
-        self._file.write(json.dumps(line).encode() + b"\n")
-        os.fsync(self._file.fileno())
+        self._ledger.append(line)
         self._take(line)
 
     def kept(self, number: int) -> Path:
@@ -152,21 +162,12 @@ class WriteJournal:
         return self.folder / f"{number}.kept"
 
 
-def _blocks(path: bytes) -> Iterator[bytes]:
-    with open(path, "rb") as file:
-        while chunk := file.read(_CHUNK):
-            yield chunk
-
-
 def _digest(path: bytes) -> str:
     """Digest of a file's content; empty when there is none."""
-    held = hashlib.blake2b(digest_size=32)
     try:
-        for chunk in _blocks(path):
-            held.update(chunk)
+        return digest_of(path)
     except OSError:
         return ""
-    return held.hexdigest()
 
 
 def _sync(path: bytes) -> None:
@@ -217,6 +218,9 @@ def _never() -> bool:
     return False
 
 
+_FULL = "The disk of the data folder is full. Free some space there, then go on or take back."
+
+
 def carry_out_writes(
     journal: WriteJournal, writes: Sequence[PlannedWrite], *, tell: Tell, should_stop: Callable[[], bool] = _never
 ) -> Outcome:
@@ -226,8 +230,9 @@ def carry_out_writes(
     outcome = Outcome()
     try:
         for place, planned in enumerate(writes, 1):
-            if should_stop():
+            if should_stop() or journal.is_short:
                 outcome.stopped = True
+                outcome.why = _FULL if journal.is_short else ""
                 break
             why = _write(journal, planned)
             if why:
@@ -235,6 +240,8 @@ def carry_out_writes(
             else:
                 outcome.done += 1
             tell(place, len(writes), planned.path)
+    except LedgerFull as error:
+        outcome.stopped, outcome.why = True, f"{error.message} {error.hint}"
     finally:
         journal.close()
     return outcome
@@ -258,8 +265,7 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
         number = len(journal.steps)
         if before is not None:
             _keep(journal.kept(number), planned.path, prefix, suffix)
-        now = _state(planned.path)
-        if (now and now.st_mtime_ns, now and now.st_size) != (before and before.st_mtime_ns, before and before.st_size):
+        if before is not None and not _is_as(planned.path, before):
             return "It changed while it was read."
         journal.write(
             "begun",
@@ -272,6 +278,9 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
         )
         if before is None:
             rename_without_replacing(part, planned.path)
+        elif not _is_as(planned.path, before):
+            journal.write("back", n=number)
+            return "It changed while it was read."
         else:
             os.replace(part, planned.path)
         _sync(os.path.dirname(planned.path))
@@ -301,6 +310,13 @@ def _state(path: bytes) -> os.stat_result | None:
         return os.lstat(path)
     except FileNotFoundError:
         return None
+
+
+def _is_as(path: bytes, before: os.stat_result) -> bool:
+    """Whether a file is still the one that was looked at, unwritten."""
+    now = _state(path)
+    fields = ("st_ino", "st_dev", "st_size", "st_mtime_ns", "st_ctime_ns")
+    return now is not None and all(getattr(now, name) == getattr(before, name) for name in fields)
 
 
 def _make_part(part: bytes, planned: PlannedWrite, before: os.stat_result | None) -> None:
@@ -339,10 +355,12 @@ def undo_writes(journal: WriteJournal, *, tell: Tell, should_stop: Callable[[], 
         raise IndiceError("Another process is at work on this plan.", hint="Wait until it is done.")
     outcome = Outcome()
     try:
+        _settle(journal)
         waiting = [number for number, step in enumerate(journal.steps) if step.state == "done"]
         for place, number in enumerate(reversed(waiting), 1):
-            if should_stop():
+            if should_stop() or journal.is_short:
                 outcome.stopped = True
+                outcome.why = _FULL if journal.is_short else ""
                 break
             step = journal.steps[number]
             try:
@@ -354,6 +372,8 @@ def undo_writes(journal: WriteJournal, *, tell: Tell, should_stop: Callable[[], 
             else:
                 outcome.done += 1
             tell(place, len(waiting), step.path)
+    except LedgerFull as error:
+        outcome.stopped, outcome.why = True, f"{error.message} {error.hint}"
     finally:
         journal.close()
     return outcome
@@ -361,16 +381,19 @@ def undo_writes(journal: WriteJournal, *, tell: Tell, should_stop: Callable[[], 
 
 def _take_back(journal: WriteJournal, number: int) -> str:
     step = journal.steps[number]
-    if _digest(step.path) != step.new:
-        return "It has changed since it was written." if os.path.lexists(step.path) else "It is not there any more."
+    status = _state(step.path)
+    if status is None or _digest(step.path) != step.new:
+        return "It has changed since it was written." if status is not None else "It is not there any more."
     if not step.old:
         journal.write("undoing", n=number)
+        if not _is_as(step.path, status):
+            journal.write("done", n=number)
+            return "It has changed since it was written."
         os.unlink(step.path)
         journal.write("back", n=number)
         return ""
     part = _part(journal, step.path)
     try:
-        status = os.lstat(step.path)
         with open(step.path, "rb") as now, open(part, "wb") as writer:
             _copy(now, writer, step.prefix)
             with journal.kept(number).open("rb") as kept:
@@ -386,6 +409,9 @@ def _take_back(journal: WriteJournal, number: int) -> str:
             os.chown(part, status.st_uid, status.st_gid)
         os.utime(part, ns=step.times)
         journal.write("undoing", n=number)
+        if not _is_as(step.path, status):
+            journal.write("done", n=number)
+            return "It has changed since it was written."
         os.replace(part, step.path)
         _sync(os.path.dirname(step.path))
         journal.write("back", n=number)
@@ -409,20 +435,34 @@ def mend_writes(home: Path) -> list[tuple[WriteJournal, str]]:
             journal = WriteJournal.read(folder)
         except IndiceError:
             continue
-        open_steps = [number for number, step in enumerate(journal.steps) if step.state in ("begun", "undoing")]
-        parts = {_part(journal, path) for path in (*journal.making, *(step.path for step in journal.steps))}
-        if (not open_steps and not any(map(os.path.lexists, parts))) or not journal.open():
-            continue
         try:
-            for number in open_steps:
-                step = journal.steps[number]
-                journal.write("done" if _digest(step.path) == step.new else "back", n=number)
-            for part in parts:
-                if os.path.lexists(part):
-                    os.unlink(part)
-            if open_steps:
-                name = shown(os.path.basename(journal.steps[open_steps[-1]].path))
-                mended.append((journal, f"{name}: the file is whole."))
+            said = _mend_writing(journal)
+        except (IndiceError, OSError) as error:
+            said = f"It could not be mended: {error}"
         finally:
             journal.close()
+        if said:
+            mended.append((journal, said))
     return mended
+
+
+def _settle(journal: WriteJournal) -> None:
+    """See from the disk whether steps that have no end were done. Nothing is written or removed."""
+    for number, step in enumerate(journal.steps):
+        if step.state in ("begun", "undoing"):
+            journal.write("done" if _digest(step.path) == step.new else "back", n=number)
+
+
+def _mend_writing(journal: WriteJournal) -> str:
+    """Mend one journal that was broken off; returns what was found, or nothing."""
+    open_steps = [number for number, step in enumerate(journal.steps) if step.state in ("begun", "undoing")]
+    parts = {_part(journal, path) for path in (*journal.making, *(step.path for step in journal.steps))}
+    if (not open_steps and not any(map(os.path.lexists, parts))) or not journal.open():
+        return ""
+    _settle(journal)
+    for part in parts:
+        if os.path.lexists(part):
+            os.unlink(part)
+    if not open_steps:
+        return ""
+    return f"{shown(os.path.basename(journal.steps[open_steps[-1]].path))}: the file is whole."

@@ -356,12 +356,13 @@ def file_arrival(database: Database, settings: Settings, arrival_id: int) -> int
     outcome = carry_out(journal)
     with database.begin() as db:
         plan = db.get_one(Plan, plan_id)
-        plan.state = "done"
-        plan.left = [[kept_path(os.fsdecode(path)), why] for path, why in outcome.left]
+        plan.state = "stopped" if outcome.stopped else "done"
+        plan.left = [[kept_path(os.fsdecode(path)), kept_path(why)] for path, why in outcome.left]
         arrival = db.get(Arrival, arrival_id)
         if arrival is not None:
-            arrival.state = "left" if outcome.left else "filed"
-            arrival.why = outcome.left[0][1] if outcome.left else f"Filed into {plan.title}. {arrival.why}"
+            problem = outcome.left[0][1] if outcome.left else outcome.why
+            arrival.state = "left" if problem else "filed"
+            arrival.why = problem or f"Filed into {plan.title}. {arrival.why}"
             arrival.at = now()
         announce(db, "arrivals")
         announce(db, "plans")

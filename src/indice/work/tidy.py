@@ -7,13 +7,14 @@ from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
+import structlog
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.naming.plan import Conflict, as_it_should_be, make_plan
 from ..core.reading import read_listing
 from ..disk.journal import Identity, Journal, PlannedMove
-from ..disk.moves import Outcome, carry_out, mend_all, undo
+from ..disk.moves import Outcome, carry_out, left_alone, mend_all, undo
 from ..disk.walk import Seen, shown
 from ..errors import IndiceError
 from ..settings import Settings
@@ -29,6 +30,7 @@ from .grouping import regroup
 from .progress import Progress, Stopped
 from .scan import new_file
 
+log = structlog.get_logger()
 _Tell = Callable[[int, int, bytes], None]
 _Stop = Callable[[], bool]
 _Work = Callable[[_Tell, _Stop], Outcome]
@@ -214,6 +216,8 @@ def _said(outcome: Outcome, verb: str) -> str:
     said = f"{outcome.done} {'file' if outcome.done == 1 else 'files'} {verb}."
     if outcome.left:
         said += f" {len(outcome.left)} left alone; the log says why."
+    if outcome.why:
+        return f"{said} {outcome.why}"
     return said + (" Stopped by hand; you can go on or undo it." if outcome.stopped else "")
 
 
@@ -256,11 +260,15 @@ def mend_plans(database: Database, settings: Settings) -> list[str]:
     """After a crash: finish or take back the step each journal was in, and let the catalog follow. Says what was done."""
     said: list[str] = []
     for journal, words in mend_all(journal_folder(settings)):
-        follow(database, journal.moves())
+        left = [[kept_path(os.fsdecode(path)), kept_path(why)] for path, why in left_alone(journal)]
         with database.begin() as db:
             plan = db.scalars(select(Plan).where(Plan.journal == (journal.undoes or journal.id))).first()
             if plan is not None:
-                plan.state = "stopped"
+                plan.state, plan.left = "stopped", left
             announce(db, "plans")
         said.append(f"A plan for {journal.title} was broken off. {words or 'No file was on its way.'}")
+        try:
+            follow(database, journal.moves())
+        except Exception as error:  # what cannot be followed now is found by the next scan; the start goes on
+            log.error("plan_not_followed", journal=journal.id, error=repr(error))
     return said

@@ -326,7 +326,7 @@ def apply_writing(database: Database, settings: Settings, plan_id: int, progress
         plan.state, plan.applied_at, plan.journal = "running", now(), journal.id
     outcome = _watched(progress, "Writing", len(writes), partial(carry_out_writes, journal, writes))
     _keep(database, plan_id, "stopped" if outcome.stopped else "done", outcome.left, progress)
-    return _said(outcome.done, len(outcome.left), "written")
+    return f"{_said(outcome.done, len(outcome.left), 'written')} {outcome.why}".strip()
 
 
 def undo_writing(database: Database, settings: Settings, plan_id: int, progress: Progress) -> str:
@@ -337,7 +337,7 @@ def undo_writing(database: Database, settings: Settings, plan_id: int, progress:
     again = WriteJournal.read(journal.folder)
     state = "done" if any(step.state == "done" for step in again.steps) else "undone"
     _keep(database, plan_id, state, outcome.left, progress)
-    return _said(outcome.done, len(outcome.left), "taken back")
+    return f"{_said(outcome.done, len(outcome.left), 'taken back')} {outcome.why}".strip()
 
 
 def _watched(progress: Progress, step: str, total: int, work: Callable[..., Any]) -> Any:
