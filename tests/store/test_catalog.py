@@ -23,7 +23,7 @@ from indice.store.catalog import (
 from indice.store.database import Database
 from indice.store.entries import apply_grouping, put_facts, refresh_shown, values_of
 from indice.store.files import NewFile, library_files, save_files
-from indice.store.jobs import create_job, fail_orphans, find_active, recent_jobs
+from indice.store.jobs import create_job, find_active, lost_jobs, recent_jobs
 from indice.store.libraries import add_library, libraries_named, remove_library
 from indice.store.models import Entry, Fact, Job, Library, Source, now
 from indice.store.sources import key_of, recall, remember, set_key
@@ -175,7 +175,7 @@ def test_a_job_whose_worker_died_goes_back_to_the_queue(database: Database, libr
         alive = create_job(db, "match", "Match Films", library_id)
         alive.state, alive.beat_at = "running", now()
         db.flush()
-        assert fail_orphans(db) == [lost.id]
+        assert lost_jobs(db, lambda job_id: job_id == lost.id) == [lost.id]
     with database.begin() as db:
         assert db.get_one(Job, lost.id).state == "queued"
         assert find_active(db, "match", library_id) is not None

@@ -23,13 +23,12 @@ from indice.store.aliases import list_aliases
 from indice.store.catalog import least_certain
 from indice.store.database import Database
 from indice.store.entries import values_of
-from indice.store.jobs import fail_orphans
 from indice.store.libraries import add_library
 from indice.store.models import Artwork, Candidate, Entry, Job, Source, now
 from indice.store.sources import add_source
 from indice.work.decisions import keep_name, take_back, take_candidates
 from indice.work.match import libraries_to_ask_again
-from indice.work.queue import perform, request_job
+from indice.work.queue import perform, request_job, requeue_lost
 
 
 def film(key: str, title: str, year: int, *, aliases: tuple[str, ...] = (), plot: str = "") -> Record:
@@ -214,9 +213,7 @@ def test_killed_in_the_middle_a_match_goes_on_where_it_was(
         os.kill(child, signal.SIGKILL)
         os.waitpid(child, 0)
         kills += 1
-        with database.begin() as db:
-            db.get_one(Job, job_id).beat_at = None
-            fail_orphans(db)
+        requeue_lost(database)
     server.shutdown()
     assert kills > 2
     with database.begin() as db:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import re
 from dataclasses import dataclass, field
 from datetime import datetime
-from functools import cache
 from typing import Any, cast
 
 import av
@@ -18,13 +18,25 @@ from mutagen.mp4 import MP4
 from PIL import Image, ImageFile, IptcImagePlugin, UnidentifiedImageError
 from PIL.ExifTags import GPS, IFD, Base
 
+from ..core.facts.clean import clean_facts, clean_value
+from .formats import FORMATS, open_video, ready_heif
 from .sidecars import read_sidecar
 from .sniff import wrong_format
 from .xmp import moment_of_xmp, read_xmp
 
 __all__ = ["Probe", "embedded_picture", "probe", "xmp_moment"]
 
-Image.MAX_IMAGE_PIXELS = 250_000_000
+
+_UNREACHED = (
+    errno.ENOENT,
+    errno.EACCES,
+    errno.EPERM,
+    errno.EIO,
+    errno.ESTALE,
+    errno.ENOTCONN,
+    errno.ENODEV,
+    errno.ENXIO,
+)
 
 
 @dataclass(slots=True)
@@ -36,6 +48,10 @@ class Probe:
     `facts`: what is said inside of what it is."""
     problem: str = ""
     """What is wrong with it, in words for a person; empty when it is well."""
+    out_of_reach: bool = False
+    """Whether nobody could look: what stands inside is not known, and the next look may succeed."""
+    is_missing: bool = False
+    """Whether there was nothing at its path."""
 
 
 def probe(path: bytes, kind: str) -> Probe:
@@ -47,15 +63,31 @@ def probe(path: bytes, kind: str) -> Probe:
         wrong = wrong_format(path)
         if wrong is not None:
             found.media["wrong_format"] = list(wrong)
-        return found
+        return _fit(found)
     except PermissionError:
-        return Probe(problem="No permission to read it. Give the account that runs Indice read access.")
+        return Probe(
+            problem="No permission to read it. Give the account that runs Indice read access.", out_of_reach=True
+        )
     except FileNotFoundError:
-        return Probe(problem="It is not there any more.")
+        return Probe(problem="It is not there any more.", out_of_reach=True, is_missing=True)
     except OSError as error:
-        return Probe(problem=f"It could not be read: {error.strerror or error}.")
+        return Probe(problem=f"It could not be read: {error.strerror or error}.", out_of_reach=True)
     except Exception as error:  # a hostile file can make a parser raise anything; the other files go on
         return Probe(problem=f"It could not be understood ({type(error).__name__}).")
+
+
+def _fit(found: Probe) -> Probe:
+    """What can be kept of what was found; what cannot is said."""
+    left: list[str] = []
+    for part in ("tags", "facts"):
+        said = found.media.get(part)
+        if isinstance(said, dict):
+            found.media[part], unfit = clean_facts(said)
+            left += unfit
+    found.media = clean_value(found.media)
+    if left and not found.problem:
+        found.media["left"] = left
+    return found
 
 
 def _look(path: bytes, kind: str) -> Probe:
@@ -77,9 +109,11 @@ def _look(path: bytes, kind: str) -> Probe:
 
 def _sidecar(path: bytes) -> Probe:
     try:
-        return Probe(read_sidecar(path))
+        media = read_sidecar(path)
     except ValueError as error:
         return Probe(problem=str(error))
+    left = media.pop("left", [])
+    return Probe(media, f"Left out, since it can be nothing of the kind: {', '.join(left)}." if left else "")
 
 
 def _sidecar_moment(path: bytes) -> str | None:
@@ -96,7 +130,7 @@ def _clean(text: Any) -> str:
 def _video(path: bytes) -> Probe:
     found = Probe()
     try:
-        with av.open(os.fsdecode(path), metadata_errors="ignore") as container:
+        with open_video(path) as container:
             media = found.media
             media["container"] = container.format.name.split(",")[0]
             if container.duration:
@@ -127,6 +161,9 @@ def _video(path: bytes) -> Probe:
             if not media["video"] and not media["audio"]:
                 found.problem = "Neither picture nor sound is in it."
     except (av.error.FFmpegError, ValueError) as error:
+        number = getattr(error, "errno", None)
+        if number in _UNREACHED:
+            raise OSError(number, os.strerror(number)) from error
         found.problem = f"It is cut off, or no video: {_clean(getattr(error, 'strerror', None) or error)}."
     return found
 
@@ -242,13 +279,6 @@ def embedded_picture(path: bytes) -> bytes | None:
     return None
 
 
-@cache
-def _ready_heif() -> None:
-    from pillow_heif import register_heif_opener
-
-    register_heif_opener()
-
-
 def _degrees(parts: Any, reference: Any) -> float | None:
     try:
         value = float(parts[0]) + float(parts[1]) / 60 + float(parts[2]) / 3600
@@ -331,11 +361,10 @@ def _facts_of_picture(image: Image.Image, exif: Image.Exif) -> dict[str, Any]:
 
 
 def _picture(path: bytes) -> Probe:
-    if path.lower().endswith((b".heic", b".heif")):
-        _ready_heif()
+    ready_heif()
     found = Probe()
     try:
-        with Image.open(os.fsdecode(path)) as image:
+        with Image.open(os.fsdecode(path), formats=FORMATS) as image:
             media = found.media
             media["width"], media["height"] = image.size
             media["container"] = (image.format or "").lower()

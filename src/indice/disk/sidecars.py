@@ -6,6 +6,7 @@ import json
 import os
 from typing import Any
 
+from ..core.facts.clean import clean_facts
 from ..core.facts.linked import facts_of_linked, plain_facts
 from .xmp import read_xmp
 
@@ -23,7 +24,7 @@ def _is_own(data: Any) -> bool:
 def read_sidecar(path: bytes) -> dict[str, Any]:
     """`about`, the kind of thing that it speaks of where it says so, `facts`, and `own` where Indice wrote it.
 
-    Empty when it is of another sort.
+    Empty when it is of another sort. `left` names fields whose values no field can hold.
 
     Raises ValueError with words for a person when it says that it is one of these and cannot be understood.
     """
@@ -38,13 +39,24 @@ def read_sidecar(path: bytes) -> dict[str, Any]:
         facts = read_xmp(content)
         if not facts and b"<" not in content[:200]:
             raise ValueError("It says that it is XMP, but it is none.")
-        return {"about": "photo", "facts": facts} if facts else {}
+        return _kept("photo", facts)
     try:
-        data = json.loads(content)
+        data = json.loads(content, parse_int=_whole)
     except (ValueError, RecursionError) as error:
         raise ValueError("It is no JSON that can be read.") from error
     linked = facts_of_linked(data)
     if linked is not None:
-        return {"about": linked[0], "facts": linked[1], **({"own": True} if _is_own(data) else {})}
-    facts = plain_facts(data)
-    return {"about": "", "facts": facts} if facts else {}
+        return {**_kept(*linked), **({"own": True} if _is_own(data) else {})}
+    return _kept("", plain_facts(data))
+
+
+def _whole(digits: str) -> int | float:
+    """A whole number, however many digits somebody wrote."""
+    return int(digits) if len(digits) < 20 else float("inf")
+
+
+def _kept(about: str, said: dict[str, Any]) -> dict[str, Any]:
+    facts, left = clean_facts(said)
+    if not facts and not left:
+        return {}
+    return {"about": about, "facts": facts, **({"left": left} if left else {})}

@@ -14,8 +14,11 @@ import av
 import av.container
 import av.error
 from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL.ExifTags import Base as ExifBase
 
-__all__ = ["SIZES", "Thumbnail", "frame_of", "make_thumbnails", "thumbnail_path"]
+from .formats import FORMATS, MOST_BYTES, MOST_PIXELS, open_video, ready_heif
+
+__all__ = ["SIZES", "Thumbnail", "frame_of", "frame_picture", "make_thumbnails", "thumbnail_path"]
 
 SIZES = (240, 480, 1280)
 """Widths in pixels of the thumbnails; the last is for looking at one picture large."""
@@ -40,24 +43,25 @@ def thumbnail_path(home: Path, digest: str, width: int) -> Path:
 def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tuple[int, ...] = SIZES) -> Thumbnail:
     """Make the thumbnails of a picture (its bytes, or its file) unless they are there.
 
-    Raises ValueError with words for a person when it is no picture, OSError when the disk is full.
+    Raises ValueError with words for a person when it is no picture, OSError when the disk is full. To be called in a child
+    of the workshop where somebody else made the picture.
     """
     try:
-        if isinstance(source, Image.Image):
-            image, digest = source, hashlib.sha256(source.tobytes()).hexdigest()[:32]
-        else:
-            content = source if isinstance(source, bytes) else source.read_bytes()
-            digest = hashlib.sha256(content).hexdigest()[:32]
-            image = Image.open(io.BytesIO(content))
-            image.draft("RGB", (max(sizes) * 2, max(sizes) * 2))
-        picture = ImageOps.exif_transpose(image).convert("RGB")
+        image, digest = _opened(source)
+        with image:
+            width, height = _upright(image)
+            if not isinstance(source, Image.Image):
+                image.draft("RGB", (max(sizes) * 2, max(sizes) * 2))
+            if image.width * image.height > MOST_PIXELS:
+                raise ValueError(f"The picture is too large ({width} × {height}).")
+            image.thumbnail((max(sizes) * 2, max(sizes) * 6), Image.Resampling.BOX)
+            picture = ImageOps.exif_transpose(image).convert("RGB")
     except UnidentifiedImageError as error:
         raise ValueError("It says that it is a picture, but it is none.") from error
     except (Image.DecompressionBombError, SyntaxError, EOFError, OSError) as error:
         if isinstance(error, OSError) and error.errno is not None:
             raise
         raise ValueError(f"The picture is damaged: {error}") from error
-    width, height = picture.size
     for wanted in sorted(sizes, reverse=True):
         target = thumbnail_path(home, digest, wanted)
         if target.exists():
@@ -66,8 +70,11 @@ def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tu
         small = picture.copy()
         small.thumbnail((wanted, wanted * 3), Image.Resampling.LANCZOS)
         waiting = target.with_suffix(f".{os.getpid()}-{threading.get_ident()}.part")
-        small.save(waiting, "WEBP", quality=80, method=2)
-        waiting.replace(target)
+        try:
+            small.save(waiting, "WEBP", quality=80, method=2)
+            waiting.replace(target)
+        finally:
+            waiting.unlink(missing_ok=True)
         picture = small if wanted == max(sizes) and wanted < width else picture
     tiny = picture.copy()
     tiny.thumbnail((12, 18))
@@ -76,10 +83,43 @@ def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tu
     return Thumbnail(digest, width, height, "data:image/webp;base64," + base64.b64encode(out.getvalue()).decode())
 
 
+def _opened(source: bytes | Path | Image.Image) -> tuple[Image.Image, str]:
+    """The picture, not decoded yet, and the digest that its thumbnails go by."""
+    if isinstance(source, Image.Image):
+        return source, hashlib.sha256(source.tobytes()).hexdigest()[:32]
+    ready_heif()
+    if isinstance(source, bytes):
+        if len(source) > MOST_BYTES:
+            raise ValueError("The file is too large for a picture.")
+        return Image.open(io.BytesIO(source), formats=FORMATS), hashlib.sha256(source).hexdigest()[:32]
+    if os.stat(source).st_size > MOST_BYTES:
+        raise ValueError("The file is too large for a picture.")
+    with source.open("rb") as file:
+        digest = hashlib.file_digest(file, "sha256").hexdigest()[:32]
+    return Image.open(source, formats=FORMATS), digest
+
+
+def _upright(image: Image.Image) -> tuple[int, int]:
+    """Width and height as the picture is to be seen."""
+    turned = image.getexif().get(ExifBase.Orientation) in (5, 6, 7, 8)
+    return (image.height, image.width) if turned else image.size
+
+
+def frame_picture(path: bytes, at_seconds: float) -> bytes | None:
+    """A frame of a video at a moment as WebP, for looking at; None when there is none."""
+    frame = frame_of(path, at_seconds)
+    if frame is None:
+        return None
+    frame.thumbnail((640, 640))
+    out = io.BytesIO()
+    frame.save(out, "WEBP", quality=76)
+    return out.getvalue()
+
+
 def frame_of(path: bytes, at_seconds: float | None = None) -> Image.Image | None:
     """A frame of a video at a moment, else from its first part; None when there is none to be had."""
     try:
-        with av.open(os.fsdecode(path), metadata_errors="ignore") as container:
+        with open_video(path) as container:
             stream = next(iter(container.streams.video), None)
             if stream is None:
                 return None

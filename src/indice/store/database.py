@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import json
 from pathlib import Path
+from typing import Any
 
 from sqlalchemy import Connection, Engine, create_engine, text
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
+from ..core.facts.clean import clean_value
 from ..errors import IndiceError
 from ..settings import Settings
 from .cluster import Cluster
@@ -17,12 +20,25 @@ __all__ = ["Database", "open_database"]
 _MIGRATIONS = Path(__file__).parent / "migrations"
 
 
+def _as_json(value: Any) -> str:
+    """JSON as PostgreSQL takes it. What it does not take (NaN, NUL, half a surrogate pair) has mostly been left out before."""
+    try:
+        text = json.dumps(value, allow_nan=False)
+    except ValueError:
+        return json.dumps(clean_value(value, most=10**9))
+    if "\\u0000" in text or "\\ud" in text:
+        return json.dumps(clean_value(value, most=10**9))
+    return text
+
+
 class Database:
     """An engine with its sessions."""
 
     def __init__(self, url: str, *, pool: int = 10) -> None:
         self.url = url.replace("postgresql://", "postgresql+psycopg://", 1)
-        self.engine: Engine = create_engine(self.url, pool_size=pool, max_overflow=20, pool_pre_ping=True)
+        self.engine: Engine = create_engine(
+            self.url, pool_size=pool, max_overflow=20, pool_pre_ping=True, json_serializer=_as_json
+        )
         self.sessions: sessionmaker[Session] = sessionmaker(self.engine, expire_on_commit=False)
 
     @property

@@ -165,7 +165,7 @@ def _serve(db: Session, grouped: Grouped, known: Mapping[str, int]) -> None:
         db.execute(
             update(File)
             .where(File.id.in_(ids), (File.entry_id.is_distinct_from(entry_id)) | (File.serves != serves))
-            .values(entry_id=entry_id, serves=serves)
+            .values(entry_id=entry_id, serves=serves, pictured_by=0)
         )
 
 

@@ -6,11 +6,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, cast
 
-from sqlalchemy import Table, bindparam, select, update
+from sqlalchemy import Table, and_, bindparam, case, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from .models import File, Folder
+from .stages import LOOKED, READ
 
 __all__ = [
     "Known",
@@ -19,8 +20,10 @@ __all__ = [
     "follow_renamed",
     "known_files",
     "library_files",
+    "lower_floor",
     "mark_away",
     "mark_state",
+    "raise_floor",
     "save_files",
     "save_probe",
 ]
@@ -35,6 +38,7 @@ class Known:
     mtime_ns: int
     state: str
     inode: int = 0
+    read_by: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,17 +59,37 @@ class NewFile:
 def known_files(db: Session, folder_id: int) -> dict[bytes, Known]:
     """Every recorded path of a folder."""
     rows = db.execute(
-        select(File.path, File.id, File.size_bytes, File.mtime_ns, File.state, File.inode).where(
+        select(File.path, File.id, File.size_bytes, File.mtime_ns, File.state, File.inode, File.read_by).where(
             File.folder_id == folder_id
         )
     )
-    return {bytes(path): Known(id_, size, mtime, state, inode) for path, id_, size, mtime, state, inode in rows}
+    return {
+        bytes(path): Known(id_, size, mtime, state, inode, read_by)
+        for path, id_, size, mtime, state, inode, read_by in rows
+    }
+
+
+def lower_floor(db: Session, folder_id: int) -> int:
+    """A scan of a folder begins: files with greater numbers than the one returned are new in it.
+
+    A scan that was broken off has left its floor; the one that takes it up goes by that.
+    """
+    folder = db.get_one(Folder, folder_id)
+    if folder.floor is None:
+        folder.floor = db.scalar(select(func.max(File.id)).where(File.folder_id == folder_id)) or 0
+    return folder.floor
+
+
+def raise_floor(db: Session, folder: Folder, device: int) -> None:
+    """A scan of a folder is through: what is new has become known. Notes the disk that it lies on."""
+    folder.floor, folder.device = None, device
 
 
 def follow_renamed(db: Session, folder_id: int, gone: Iterable[Known], newer_than: int) -> set[int]:
     """New records that are files known by another name (same inode, size and time) become the old record again.
 
-    What was decided and found of such a file stays. Returns the ids of the old records that were found.
+    What was decided and found of such a file stays. `newer_than` is the floor of the scan. Returns the ids of the old
+    records that were found.
     """
     lost = {(known.inode, known.size_bytes, known.mtime_ns): known.id for known in gone if known.inode}
     if not lost:
@@ -82,24 +106,39 @@ def follow_renamed(db: Session, folder_id: int, gone: Iterable[Known], newer_tha
         for name, value in values.items():
             setattr(old, name, value)
         old.state = "present"
+        old.read_by, old.grouped_by, old.checked_by = READ.version, 0, 0
         found.add(old.id)
     return found
 
 
 def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> None:
-    """Record new files, and what changed of known ones; they wait to be looked into."""
+    """Record new files, changed ones, and what their names say now.
+
+    What was found inside a file stays while its content is the same; later stages are due again where something changed.
+    """
     if not files:
         return
     rows = [
         {name: getattr(file, name) for name in NewFile.__slots__}
-        | {"folder_id": folder_id, "state": "present", "media": None, "problem": ""}
+        | {"folder_id": folder_id, "state": "present", "media": None, "problem": "", "read_by": READ.version}
         for file in files
     ]
     statement = insert(File)
-    changed = {
-        name: statement.excluded[name]
-        for name in ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "media", "problem")
+    new = statement.excluded
+    same_content = and_(File.size_bytes == new.size_bytes, File.mtime_ns == new.mtime_ns, File.kind == new.kind)
+    same = and_(same_content, File.reading == new.reading, File.state == new.state)
+    changed: dict[str, Any] = {
+        name: new[name] for name in ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "read_by")
     }
+    for name, when, otherwise in (
+        ("media", same_content, None),
+        ("problem", same_content, ""),
+        ("looked_by", same_content, 0),
+        ("pictured_by", same_content, 0),
+        ("grouped_by", same, 0),
+        ("checked_by", same, 0),
+    ):
+        changed[name] = case((when, getattr(File, name)), else_=otherwise)
     db.execute(statement.on_conflict_do_update(index_elements=["folder_id", "path"], set_=changed), rows)
 
 
@@ -107,39 +146,63 @@ def mark_state(db: Session, ids: Iterable[int], state: str) -> None:
     """Set the state of files."""
     chosen = list(ids)
     for start in range(0, len(chosen), 5000):
-        db.execute(update(File).where(File.id.in_(chosen[start : start + 5000])).values(state=state))
+        db.execute(
+            update(File)
+            .where(File.id.in_(chosen[start : start + 5000]))
+            .values(state=state, grouped_by=0, checked_by=0)
+            .execution_options(synchronize_session=False)
+        )
 
 
 def mark_away(db: Session, folder: Folder) -> None:
     """The folder's drive is not there: its files are away, and nothing is forgotten."""
     folder.state = "away"
-    db.execute(update(File).where(File.folder_id == folder.id, File.state == "present").values(state="away"))
+    db.execute(
+        update(File)
+        .where(File.folder_id == folder.id, File.state == "present")
+        .values(state="away", grouped_by=0, checked_by=0)
+        .execution_options(synchronize_session=False)
+    )
 
 
 def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes, str]]:
-    """Id, folder, path and kind of files that nobody has looked into, in the order of paths."""
+    """Id, folder, path and kind of files that nobody has looked into as they are, in the order of paths."""
     query = (
         select(File.id, Folder.path, File.path, File.kind)
         .join(Folder)
-        .where(Folder.library_id == library_id, File.media.is_(None), File.state == "present")
+        .where(Folder.library_id == library_id, LOOKED.column != LOOKED.version, File.state == "present")
         .order_by(File.shown)
     )
     return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in db.execute(query)]
 
 
-def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any], str]]) -> None:
-    """Record what was found inside files: id, media, problem."""
+def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any] | None, str]]) -> None:
+    """Record what was found inside files: id, media, problem.
+
+    Without media nobody could look: what is wrong is noted, and the next scan tries again.
+    """
     if not results:
         return
     table = cast(Table, File.__table__)
-    statement = (
+    link = db.connection()
+    looked = (
         update(table)
         .where(table.c.id == bindparam("file"))
-        .values(media=bindparam("found"), problem=bindparam("wrong"))
+        .values(
+            media=bindparam("found"), problem=bindparam("wrong"), looked_by=LOOKED.version, grouped_by=0, checked_by=0
+        )
     )
-    db.connection().execute(
-        statement, [{"file": id_, "found": media, "wrong": problem} for id_, media, problem in results]
+    seen = [{"file": id_, "found": media, "wrong": problem} for id_, media, problem in results if media is not None]
+    if seen:
+        link.execute(looked, seen)
+    missed = (
+        update(table)
+        .where(table.c.id == bindparam("file"), table.c.problem != bindparam("wrong"))
+        .values(media=None, problem=bindparam("wrong"), grouped_by=0, checked_by=0)
     )
+    unseen = [{"file": id_, "wrong": problem} for id_, media, problem in results if media is None]
+    if unseen:
+        link.execute(missed, unseen)
 
 
 def library_files(db: Session, library_id: int, *, ids: Sequence[int] | None = None) -> list[File]:

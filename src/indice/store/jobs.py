@@ -2,20 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from datetime import timedelta
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from sqlalchemy import select, text, update
 from sqlalchemy.orm import Session
 
-from .models import Job, JobLine, now
+from .models import Job, JobLine
 
-__all__ = ["ACTIVE", "announce", "create_job", "fail_orphans", "find_active", "job_lines", "recent_jobs"]
+__all__ = ["ACTIVE", "announce", "create_job", "find_active", "job_lines", "lost_jobs", "recent_jobs"]
 
 ACTIVE = ("queued", "running")
-LOST_AFTER = timedelta(seconds=20)
-"""A running job that has not said for so long that it lives has lost its worker."""
 
 
 def announce(db: Session, topic: str) -> None:
@@ -55,12 +52,11 @@ def job_lines(db: Session, job_id: int, *, limit: int) -> list[JobLine]:
     )
 
 
-def fail_orphans(db: Session) -> list[int]:
-    """Put jobs that lost their worker back into the queue; returns their ids."""
-    lost = db.scalars(
-        select(Job.id).where(Job.state == "running", (Job.beat_at.is_(None)) | (Job.beat_at < now() - LOST_AFTER))
-    ).all()
+def lost_jobs(db: Session, is_free: Callable[[int], bool]) -> list[int]:
+    """Put jobs that say they run, and that nobody is at, back into the queue; returns their ids."""
+    running = db.scalars(select(Job.id).where(Job.state == "running").with_for_update(skip_locked=True)).all()
+    lost = [job_id for job_id in running if is_free(job_id)]
     if lost:
-        db.execute(update(Job).where(Job.id.in_(lost)).values(state="queued", step="Waiting to go on", rate=0.0))
+        db.execute(update(Job).where(Job.id.in_(lost)).values(state="queued", step="Waits to go on", rate=0.0))
         announce(db, "jobs")
-    return list(lost)
+    return lost

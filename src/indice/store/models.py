@@ -5,9 +5,24 @@ from __future__ import annotations
 from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import BigInteger, DateTime, ForeignKey, Index, Integer, LargeBinary, MetaData, Text, UniqueConstraint
+from sqlalchemy import (
+    BigInteger,
+    DateTime,
+    Dialect,
+    ForeignKey,
+    Index,
+    Integer,
+    LargeBinary,
+    MetaData,
+    SmallInteger,
+    Text,
+    TypeDecorator,
+    UniqueConstraint,
+)
 from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+from ..core.facts.clean import clean_text
 
 __all__ = [
     "Alias",
@@ -24,11 +39,13 @@ __all__ = [
     "File",
     "Finding",
     "Folder",
+    "Guess",
     "Intake",
     "Job",
     "JobLine",
     "Library",
     "Person",
+    "PersonSession",
     "Plan",
     "Secret",
     "Setting",
@@ -41,6 +58,17 @@ __all__ = [
 def now() -> datetime:
     """The present moment, with its zone."""
     return datetime.now(UTC)
+
+
+class CleanText(TypeDecorator[str]):
+    """Text without what no database takes: NUL and halves of surrogate pairs."""
+
+    impl = Text
+    cache_ok = True
+
+    def process_bind_param(self, value: str | None, dialect: Dialect) -> str | None:
+        """What is sent."""
+        return None if value is None else clean_text(value)
 
 
 class Base(DeclarativeBase):
@@ -58,7 +86,7 @@ class Base(DeclarativeBase):
         datetime: DateTime(timezone=True),
         dict[str, Any]: JSONB(none_as_null=True),
         list[Any]: JSONB(none_as_null=True),
-        str: Text,
+        str: CleanText,
         bytes: LargeBinary,
     }
 
@@ -76,6 +104,33 @@ class Person(Base):
     visited_at: Mapped[datetime | None]
     """When the last visit began."""
     previous_visit_at: Mapped[datetime | None]
+
+
+class PersonSession(Base):
+    """A browser in which somebody is signed in; without its record its cookie is worth nothing."""
+
+    __tablename__ = "person_session"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), index=True)
+    digest: Mapped[str] = mapped_column(unique=True)
+    """Of the secret in the cookie (SHA-256); the secret itself is kept nowhere."""
+    device: Mapped[str] = mapped_column(default="")
+    """What the browser says it is."""
+    address: Mapped[str] = mapped_column(default="")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    seen_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Guess(Base):
+    """Wrong passwords in a row: of a name from an address, or, with an empty name, of an address whatever the name."""
+
+    __tablename__ = "guess"
+    name: Mapped[str] = mapped_column(primary_key=True)
+    address: Mapped[str] = mapped_column(primary_key=True)
+    wrong: Mapped[int] = mapped_column(default=0)
+    at: Mapped[datetime] = mapped_column(default=now, index=True)
+    until: Mapped[datetime | None]
+    """Until then nothing from there is tried any more."""
 
 
 class Setting(Base):
@@ -120,6 +175,10 @@ class Folder(Base):
     state: Mapped[str] = mapped_column(default="present")
     """`present`, or `away` when its drive is not there."""
     problem: Mapped[str] = mapped_column(default="")
+    device: Mapped[int | None] = mapped_column(BigInteger)
+    """The disk that it lay on when it was last scanned whole, as the system numbers it."""
+    floor: Mapped[int | None]
+    """While a scan is not through: files with greater numbers are new in it, and may be old ones by another name."""
 
 
 class Entry(Base):
@@ -182,6 +241,12 @@ class File(Base):
     entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="SET NULL"), index=True)
     serves: Mapped[str] = mapped_column(default="")
     """`main`, `version`, `part`, `extra`, `subtitle`, `artwork`, `lyrics`, or nothing."""
+    read_by: Mapped[int] = mapped_column(SmallInteger, default=0)
+    """Which version of a stage has done its work on this file as it is; 0 when none has. See :mod:`.stages`."""
+    looked_by: Mapped[int] = mapped_column(SmallInteger, default=0)
+    pictured_by: Mapped[int] = mapped_column(SmallInteger, default=0)
+    grouped_by: Mapped[int] = mapped_column(SmallInteger, default=0)
+    checked_by: Mapped[int] = mapped_column(SmallInteger, default=0)
     added_at: Mapped[datetime] = mapped_column(default=now, index=True)
 
 
@@ -452,6 +517,8 @@ class Job(Base):
     current: Mapped[str] = mapped_column(default="")
     message: Mapped[str] = mapped_column(default="")
     stop_wanted: Mapped[bool] = mapped_column(default=False)
+    tries: Mapped[int] = mapped_column(default=0)
+    """How often it was begun."""
     created_at: Mapped[datetime] = mapped_column(default=now)
     started_at: Mapped[datetime | None]
     beat_at: Mapped[datetime | None]

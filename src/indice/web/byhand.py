@@ -6,7 +6,7 @@ from apiflask import APIBlueprint
 from flask import g, request
 from sqlalchemy import func, select
 
-from ..disk.thumbnails import make_thumbnails
+from ..disk.apart import thumbnails_apart
 from ..errors import IndiceError
 from ..store.entries import (
     FIELDS_BY_HAND,
@@ -97,7 +97,7 @@ def take_frame(entry_id: int, body: FrameIn) -> Done:
         file = db.get(File, body.file_id)
         if file is None or file.entry_id not in family:
             raise IndiceError("This file does not belong to it.", reference="file-unknown", status=404)
-    made = make_thumbnails(settings().home, frame_at(body.file_id, body.seconds))
+    made = frame_at(body.file_id, body.seconds)
     with begin() as db:
         artwork_id = add_artwork(db, entry_id, body.role, "frame", made, place=round(body.seconds))
         choose_artwork(db, db.get_one(Artwork, artwork_id))
@@ -140,7 +140,7 @@ def upload_picture(entry_id: int) -> Done:
     if role not in ("poster", "backdrop", "cover", "portrait", "thumb") or file is None:
         raise IndiceError("Send a picture and its role.", reference="picture-missing")
     try:
-        made = make_thumbnails(settings().home, file.stream.read(MOST_PICTURE_BYTES))
+        made = thumbnails_apart(settings().home, file.stream.read(MOST_PICTURE_BYTES))
     except ValueError as error:
         raise IndiceError(str(error), hint="Send a JPEG, PNG or WebP.", reference="picture-wrong") from error
     with begin() as db:

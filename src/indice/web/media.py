@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-import io
+import contextlib
 import os
 import re
+import stat
+from collections.abc import Generator
 
 from apiflask import APIBlueprint
-from flask import Response, send_file
-from PIL import Image
+from flask import Response, request, send_file
+from werkzeug.exceptions import HTTPException
 
-from ..disk.thumbnails import SIZES, frame_of, thumbnail_path
+from ..disk.apart import frame_picture_apart, frame_thumbnails
+from ..disk.thumbnails import SIZES, Thumbnail, thumbnail_path
 from ..errors import IndiceError
 from ..store.models import File, Folder
 from .common import begin, settings
@@ -115,26 +118,44 @@ def read_content(file_id: int) -> Response:
     """A file's content, whole or a range of it."""
     file, path = _located(file_id)
     try:
-        response = send_file(
-            os.fsdecode(path),
-            mimetype=mime_of(file.shown),
-            conditional=True,
-            etag=f"{file.size_bytes:x}-{file.mtime_ns:x}",
-        )
-    except FileNotFoundError as error:
-        raise IndiceError(
-            f"{file.shown} is not there.", hint="Plug its drive in, or scan again.", reference="file-away", status=404
-        ) from error
-    except PermissionError as error:
-        raise IndiceError(
+        opened = os.open(path, os.O_RDONLY | os.O_CLOEXEC | os.O_NOFOLLOW)
+    except OSError as error:
+        raise _unreadable(file, error) from error
+    content = os.fdopen(opened, "rb")
+    status = os.fstat(opened)
+    if not stat.S_ISREG(status.st_mode):
+        content.close()
+        raise IndiceError(f"{file.shown} is no plain file.", reference="file-unreadable", status=403)
+    response = send_file(
+        content,
+        mimetype=mime_of(file.shown),
+        conditional=False,
+        etag=f"{status.st_size:x}-{status.st_mtime_ns:x}",
+        last_modified=status.st_mtime,
+    )
+    response.content_length = status.st_size
+    try:
+        response.make_conditional(request.environ, accept_ranges=True, complete_length=status.st_size)
+    except HTTPException:
+        content.close()
+        raise
+    response.headers["Accept-Ranges"] = "bytes"
+    response.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
+    return response
+
+
+def _unreadable(file: File, error: OSError) -> IndiceError:
+    """Why a file cannot be had, in words."""
+    if isinstance(error, PermissionError):
+        return IndiceError(
             f"{file.shown} cannot be read.",
             hint="Give the account that runs Indice read access to it.",
             reference="file-unreadable",
             status=403,
-        ) from error
-    response.headers["Accept-Ranges"] = "bytes"
-    response.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
-    return response
+        )
+    return IndiceError(
+        f"{file.shown} is not there.", hint="Plug its drive in, or scan again.", reference="file-away", status=404
+    )
 
 
 @bp.get("/files/<int:file_id>/frame")
@@ -142,26 +163,38 @@ def read_content(file_id: int) -> Response:
 @bp.doc(responses={200: {"description": "A frame", "content": {"image/webp": {}}}})
 def read_frame(file_id: int, query: FrameQuery) -> Response:
     """A frame of a video at a moment, for looking at."""
-    frame = frame_at(file_id, query.at)
-    frame.thumbnail((640, 640))
-    out = io.BytesIO()
-    frame.save(out, "WEBP", quality=76)
-    answer = Response(out.getvalue(), mimetype="image/webp")
+    path = _located(file_id)[1]
+    with _words_of_frames():
+        picture = frame_picture_apart(path, query.at)
+    if picture is None:
+        raise _no_frame()
+    answer = Response(picture, mimetype="image/webp")
     answer.headers["Cache-Control"] = "private, max-age=3600"
     return answer
 
 
-def frame_at(file_id: int, seconds: float) -> Image.Image:
-    """A frame of a file of the catalog; raises IndiceError when there is none."""
+def frame_at(file_id: int, seconds: float) -> Thumbnail:
+    """Thumbnails of a frame of a file of the catalog; raises IndiceError when there is none."""
     path = _located(file_id)[1]
-    frame = frame_of(path, seconds)
-    if frame is None:
-        raise IndiceError(
-            "No picture can be taken from this file.",
-            hint="Is its drive there, and is it a video?",
-            reference="no-frame",
-        )
-    return frame
+    with _words_of_frames():
+        made = frame_thumbnails(settings().home, path, seconds, sizes=SIZES)
+    if made is None:
+        raise _no_frame()
+    return made
+
+
+@contextlib.contextmanager
+def _words_of_frames() -> Generator[None]:
+    try:
+        yield
+    except (ValueError, OSError) as error:
+        raise _no_frame() from error
+
+
+def _no_frame() -> IndiceError:
+    return IndiceError(
+        "No picture can be taken from this file.", hint="Is its drive there, and is it a video?", reference="no-frame"
+    )
 
 
 @bp.get("/pictures/<digest>/<int:width>")

@@ -10,10 +10,11 @@ from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 
-from sqlalchemy import select
+from sqlalchemy import ARRAY, Integer, cast, func, select, update
+from sqlalchemy.orm import Session
 
-from ..disk.probe import embedded_picture
-from ..disk.thumbnails import Thumbnail, frame_of, make_thumbnails
+from ..disk.apart import embedded_thumbnails, frame_thumbnails, thumbnails_apart
+from ..disk.thumbnails import Thumbnail
 from ..disk.walk import shown
 from ..errors import IndiceError
 from ..settings import Settings
@@ -21,6 +22,7 @@ from ..sources import SourceClient
 from ..store.database import Database
 from ..store.entries import add_artwork
 from ..store.models import Artwork, Entry, File, Folder
+from ..store.stages import PICTURED
 from .progress import Progress
 
 __all__ = ["MOST_OFFERS", "Offer", "fetch_artwork", "local_artwork"]
@@ -43,6 +45,7 @@ class Offer:
 
 @dataclass(frozen=True, slots=True)
 class _Wanted:
+    file_id: int
     entry_id: int
     role: str
     origin: str
@@ -52,17 +55,11 @@ class _Wanted:
 
 
 def _wanted(database: Database, library_id: int) -> list[_Wanted]:
+    """Pictures to be made of files of which none has been made as they are; the first file of a role gives its picture."""
     with database.begin() as db:
-        have = {
-            (entry_id, role, origin)
-            for entry_id, role, origin in db.execute(
-                select(Artwork.entry_id, Artwork.role, Artwork.origin)
-                .join(Entry, Entry.id == Artwork.entry_id)
-                .where(Entry.library_id == library_id)
-            )
-        }
         rows = db.execute(
             select(
+                File.id,
                 File.entry_id,
                 File.kind,
                 File.serves,
@@ -75,39 +72,78 @@ def _wanted(database: Database, library_id: int) -> list[_Wanted]:
             )
             .join(Folder, Folder.id == File.folder_id)
             .join(Entry, Entry.id == File.entry_id)
-            .where(Folder.library_id == library_id, File.state == "present", File.problem == "")
+            .where(
+                Folder.library_id == library_id,
+                File.kind.in_(("photo", "artwork", "track", "clip", "episode")),
+                File.state == "present",
+                File.problem == "",
+                PICTURED.column != PICTURED.version,
+            )
             .order_by(File.shown)
         ).all()
-    found: dict[tuple[int, str, str], _Wanted] = {}
-
-    def want(entry_id: int | None, role: str, origin: str, root: bytes, path: bytes, how: str) -> None:
-        if entry_id is not None and (entry_id, role, origin) not in have:
-            found.setdefault(
-                (entry_id, role, origin), _Wanted(entry_id, role, origin, os.path.join(bytes(root), bytes(path)), how)
+        holders = {row[1] for row in rows} | {row[8] for row in rows if row[8] is not None}
+        have = {
+            (entry_id, role, origin)
+            for entry_id, role, origin in db.execute(
+                select(Artwork.entry_id, Artwork.role, Artwork.origin).where(
+                    Artwork.entry_id == func.any(cast(list(holders), ARRAY(Integer)))
+                )
             )
+        }
+    found: dict[tuple[int, str, str], _Wanted] = {}
+    done: list[int] = []
 
-    for entry_id, kind, serves, reading, media, root, path, parent_id, entry_kind in rows:
+    def want(file_id: int, entry_id: int | None, role: str, origin: str, place: bytes, how: str) -> None:
+        key = (entry_id or 0, role, origin)
+        if entry_id is None or key in found or (key in have and how != "picture"):
+            done.append(file_id)
+        else:
+            found[key] = _Wanted(file_id, entry_id, role, origin, place, how)
+
+    for file_id, entry_id, kind, serves, reading, media, root, path, parent_id, entry_kind in rows:
+        place = os.path.join(bytes(root), bytes(path))
         if kind == "photo":
-            want(entry_id, "photo", "file", root, path, "picture")
+            want(file_id, entry_id, "photo", "file", place, "picture")
         elif kind == "artwork":
-            want(entry_id, str(reading.get("role", "poster")), "file", root, path, "picture")
+            want(file_id, entry_id, str(reading.get("role", "poster")), "file", place, "picture")
         elif kind == "track" and (media or {}).get("has_picture"):
-            want(parent_id, "cover", "tags", root, path, "embedded")
+            want(file_id, parent_id, "cover", "tags", place, "embedded")
         elif kind in ("clip", "episode") and serves == "main" and entry_kind in ("clip", "episode"):
-            want(entry_id, "thumb", "frame", root, path, "frame")
+            want(file_id, entry_id, "thumb", "frame", place, "frame")
+        else:
+            done.append(file_id)
+    with database.begin() as db:
+        _note(db, done)
     return list(found.values())
+
+
+def _note(db: Session, file_ids: Sequence[int]) -> None:
+    """These files have given the pictures that they can give."""
+    if file_ids:
+        db.execute(
+            update(File)
+            .where(File.id == func.any(cast(list(file_ids), ARRAY(Integer))))
+            .values(pictured_by=PICTURED.version)
+            .execution_options(synchronize_session=False)
+        )
+
+
+class _OutOfReach(str):
+    """A problem that the next scan may not find any more."""
+
+    __slots__ = ()
 
 
 def _make(home: Path, wanted: _Wanted) -> Thumbnail | str | None:
     """The thumbnail, a problem in words, or None when there is no picture to be had."""
     try:
         if wanted.how == "picture":
-            return make_thumbnails(home, Path(os.fsdecode(wanted.path)))
-        if wanted.how == "embedded":
-            content = embedded_picture(wanted.path)
-            return make_thumbnails(home, content, sizes=(240, 480)) if content else None
-        frame = frame_of(wanted.path)
-        return make_thumbnails(home, frame, sizes=(240, 480)) if frame is not None else None
+            return thumbnails_apart(home, Path(os.fsdecode(wanted.path)))
+        find = embedded_thumbnails if wanted.how == "embedded" else frame_thumbnails
+        found = find(home, wanted.path)
+        if found is None and not os.path.exists(wanted.path):
+            return _OutOfReach("It is not there any more.")
+        return found
     except ValueError as error:
         return str(error)
     except OSError as error:
@@ -117,7 +153,7 @@ def _make(home: Path, wanted: _Wanted) -> Thumbnail | str | None:
                 hint=f"Free some space on the disk of {home}, then scan again.",
                 reference="disk-full",
             ) from error
-        return f"It could not be read: {error.strerror or error}."
+        return _OutOfReach(f"It could not be read: {error.strerror or error}.")
 
 
 def local_artwork(database: Database, settings: Settings, library_id: int, progress: Progress) -> None:
@@ -134,6 +170,7 @@ def local_artwork(database: Database, settings: Settings, library_id: int, progr
                 for one, thumbnail in made:
                     if isinstance(thumbnail, Thumbnail):
                         add_artwork(db, one.entry_id, one.role, one.origin, thumbnail)
+                _note(db, [one.file_id for one, thumbnail in made if not isinstance(thumbnail, _OutOfReach)])
             for one, thumbnail in made:
                 if isinstance(thumbnail, str):
                     progress.log(thumbnail, path=shown(one.path), level="warning")
@@ -152,7 +189,7 @@ def fetch_artwork(
 
         def fetch(one: Offer) -> Thumbnail | str:
             try:
-                return make_thumbnails(settings.home, client.picture(one.address))
+                return thumbnails_apart(settings.home, client.picture(one.address))
             except (IndiceError, ValueError) as error:
                 return str(error)
             except OSError as error:

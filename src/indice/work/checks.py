@@ -17,6 +17,7 @@ from ..store.database import Database
 from ..store.models import File, Finding, Folder, Library
 from ..store.paths import kept_path
 from ..store.plans import excuses_of
+from ..store.stages import CHECKED, note_done
 
 __all__ = ["check_library", "item_of", "listing_of"]
 
@@ -84,6 +85,7 @@ def check_library(database: Database, library_id: int) -> int:
             count += len(rows)
             if rows:
                 db.execute(insert(Finding), rows)
+        note_done(db, CHECKED, library_id)
     return count
 
 

@@ -12,6 +12,7 @@ from ..store.entries import apply_grouping, entries_told, refresh_shown
 from ..store.files import library_files
 from ..store.jobs import announce
 from ..store.models import Entry, File
+from ..store.stages import GROUPED, note_done
 
 __all__ = ["regroup", "view_of"]
 
@@ -50,5 +51,6 @@ def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = 
                 ),
             )
             refresh_shown(db, entries_told(db, library_id))
+            note_done(db, GROUPED, library_id)
         announce(db, "catalog")
     return fresh

@@ -22,9 +22,9 @@ from ..core.naming.belongings import with_belongings
 from ..core.naming.checks import MAINS, Item, Listing
 from ..core.naming.checks.general import is_unfinished
 from ..core.reading import read_listing
+from ..disk.apart import probe_apart
 from ..disk.journal import Identity, Journal, PlannedMove
 from ..disk.moves import carry_out
-from ..disk.probe import probe
 from ..disk.walk import is_away, shown, walk
 from ..errors import IndiceError
 from ..settings import Settings
@@ -262,9 +262,9 @@ def _identify(
 def _moments(items: Sequence[Item], root: bytes) -> tuple[dict[str, dict[str, Any]], bool, str]:
     known: dict[str, dict[str, Any]] = {}
     for item in items:
-        taken = item.reading.get("taken") or probe(os.path.join(root, os.fsencode(item.path)), item.kind).media.get(
-            "taken"
-        )
+        taken = item.reading.get("taken") or probe_apart(
+            os.path.join(root, os.fsencode(item.path)), item.kind
+        ).media.get("taken")
         if taken:
             known[item.path] = {"taken": taken}
     sure = len(known) == len(items)
@@ -275,7 +275,7 @@ def _evidence(kind: str, items: Sequence[Item], root: bytes) -> tuple[Evidence, 
     first = items[0].reading
     if kind == "movie":
         seconds = sum(
-            probe(os.path.join(root, os.fsencode(item.path)), "movie").media.get("seconds") or 0 for item in items
+            probe_apart(os.path.join(root, os.fsencode(item.path)), "movie").media.get("seconds") or 0 for item in items
         )
         titles = tuple(str(first[name]) for name in ("title", "alt_title") if first.get(name))
         return Evidence(titles=titles, year=first.get("year"), minutes=seconds / 60 or None), "movie"
@@ -288,7 +288,7 @@ def _evidence(kind: str, items: Sequence[Item], root: bytes) -> tuple[Evidence, 
         )
         titles = (str(first["series"]),) if first.get("series") else ()
         return Evidence(titles=titles, year=first.get("year"), episodes=numbers), "series"
-    tags = [probe(os.path.join(root, os.fsencode(item.path)), "track").media for item in items]
+    tags = [probe_apart(os.path.join(root, os.fsencode(item.path)), "track").media for item in items]
     told = [media.get("tags") or {} for media in tags]
     for item, tag in zip(items, told, strict=True):
         item.reading = {

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 
 from ..core.naming.checks import Item
-from ..disk.probe import probe
+from ..disk.apart import probe_apart
 
 __all__ = ["look"]
 
@@ -17,7 +17,7 @@ def look(root: bytes, item: Item) -> None:
     if item.size_bytes == 0 or item.problem:
         return
     path = os.path.join(root, os.fsencode(item.path))
-    found = probe(path, item.kind if item.kind in ("track", "photo", "clip") else "other")
+    found = probe_apart(path, item.kind if item.kind in ("track", "photo", "clip") else "other")
     media = found.media
     if found.problem == _CLOSED:
         item.problem = _CLOSED

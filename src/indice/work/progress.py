@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import contextlib
 import time
 from collections import deque
 
 from sqlalchemy import insert, select, update
+from sqlalchemy.exc import InterfaceError, OperationalError
 
 from ..store.database import Database
 from ..store.jobs import announce
 from ..store.models import Job, JobLine, now
+from .lease import LIBRARY, Lease
 
 __all__ = ["Progress", "Stopped"]
 
@@ -23,8 +26,9 @@ class Stopped(Exception):
 class Progress:
     """Progress of one running job. What it says is seen at once, whatever transaction the work itself is in."""
 
-    def __init__(self, database: Database, job_id: int) -> None:
+    def __init__(self, database: Database, job_id: int, lease: Lease | None = None) -> None:
         self._database = database
+        self._lease = lease
         self.job_id = job_id
         self._told = 0.0
         self._done = self._total = 0
@@ -52,8 +56,19 @@ class Progress:
         if moment - self._told >= TELL_EVERY_SECONDS:
             self.tell()
 
+    def wait_for_library(self, library_id: int) -> None:
+        """Wait until no other job changes the library; raises :class:`Stopped` when the job should end meanwhile."""
+        if self._lease is not None and not self._lease.take(LIBRARY, library_id):
+            self.step("Waits for another job of this library")
+            self._lease.wait_for(LIBRARY, library_id, self.tell)
+
     def tell(self) -> None:
-        """Write the progress down now; raises :class:`Stopped` when the job should end."""
+        """Write the progress down now; raises :class:`Stopped` when the job should end.
+
+        Raises :class:`LeaseLost` when the job may be somebody else's by now.
+        """
+        if self._lease is not None:
+            self._lease.must_hold()
         self._told = time.monotonic()
         first, last = (self._marks[0], self._marks[-1]) if self._marks else ((0.0, 0), (0.0, 0))
         rate = (last[1] - first[1]) / (last[0] - first[0]) if last[0] > first[0] else 0.0
@@ -74,6 +89,11 @@ class Progress:
         """Tell the screens that something of this topic changed."""
         with self._database.begin() as db:
             announce(db, topic)
+
+    def try_log(self, text: str) -> None:
+        """Write what went wrong into the log, if the database still takes it."""
+        with contextlib.suppress(OperationalError, InterfaceError):
+            self.log(text, level="error")
 
     def log(self, text: str, *, path: str = "", level: str = "info") -> None:
         """Write a line of the log; level is `info`, `warning` or `error`."""

@@ -2,26 +2,30 @@
 
 from __future__ import annotations
 
+import asyncio
+import contextlib
 import threading
 import time
-import traceback
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
+import psycopg
 import structlog
-from sqlalchemy import select, text
-from sqlalchemy.exc import OperationalError
+from sqlalchemy import func, select, text
+from sqlalchemy.exc import InterfaceError, OperationalError
 from sqlalchemy.orm import Session
+from tenacity import retry, retry_if_exception_type, stop_after_delay, wait_exponential
 
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
-from ..store.jobs import announce, create_job, fail_orphans, find_active
+from ..store.jobs import ACTIVE, announce, create_job, find_active, lost_jobs
 from ..store.models import Job, Library, now
 from ..store.plans import plan_at
 from .checks import check_library
 from .intake import poll_intakes
+from .lease import JOB, Lease, LeaseLost
 from .match import libraries_to_ask_again, match_library
 from .progress import Progress, Stopped
 from .scan import scan_library
@@ -38,43 +42,108 @@ TITLES = {"scan": "Scan", "match": "Match", "tidy": "Tidy", "undo": "Undo", "wri
 
 
 def perform(database: Database, settings: Settings, job_id: int) -> str:
-    """Run one job here and now; returns the state in which it ended. Never raises: what went wrong stands in the job."""
+    """Run one job here and now; returns the state in which it ended, or `gone` when it is not ours to run.
+
+    Never raises: what went wrong stands in the job. Where the database or its connection failed, the job goes back into
+    the queue and is tried again, a few times.
+    """
+    try:
+        lease = Lease(database)
+    except psycopg.Error as error:
+        log.error("database_failed", job_id=job_id, error=str(error).strip())
+        return "gone"
+    try:
+        if not lease.take(JOB, job_id):
+            return "gone"
+        begun = _begin(database, job_id)
+        if begun is None:
+            return "gone"
+        kind, library_id, subject, tries = begun
+        progress = Progress(database, job_id, lease)
+        state, message = _attempt(database, settings, kind, library_id, subject, progress)
+        if state == "again":
+            state = "queued" if tries < MOST_TRIES else "failed"
+        if state != "lost":
+            _end(database, job_id, state, message)
+        return state
+    except (OperationalError, InterfaceError, LeaseLost) as error:
+        log.error("database_failed", job_id=job_id, error=str(error))
+        return "lost"
+    finally:
+        lease.end()
+
+
+def _begin(database: Database, job_id: int) -> tuple[str, int | None, dict[str, Any], int] | None:
+    """Mark a job as running; None when it is not there to be run."""
+    with database.begin() as db:
+        job = db.get(Job, job_id, with_for_update=True)
+        if job is None or job.state not in ACTIVE:
+            return None
+        job.state, job.started_at, job.beat_at, job.message = "running", now(), now(), ""
+        job.tries += 1
+        announce(db, "jobs")
+        return job.kind, job.library_id, dict(job.subject), job.tries
+
+
+def _attempt(
+    database: Database,
+    settings: Settings,
+    kind: str,
+    library_id: int | None,
+    subject: dict[str, Any],
+    progress: Progress,
+) -> tuple[str, str]:
+    """State and message in which an attempt ends; `again` when it should be tried again, `lost` when another may have it."""
+    try:
+        if library_id is not None:
+            progress.wait_for_library(library_id)
+        return "done", _run(database, settings, kind, library_id, subject, progress)
+    except Stopped:
+        return "stopped", "Stopped by hand. What was done so far is kept."
+    except LeaseLost:
+        log.error("lease_lost", job_id=progress.job_id)
+        return "lost", ""
+    except IndiceError as error:
+        message = f"{error.message} {error.hint}".strip()
+        progress.try_log(message)
+        return "failed", message
+    except (OperationalError, InterfaceError) as error:
+        log.error("database_failed", job_id=progress.job_id, error=str(error.orig))
+        reason = str(error.orig).strip().splitlines() or ["it does not answer"]
+        return "again", f"The database could not go on: {reason[0]}. Is its disk full?"
+    except OSError as error:
+        log.error("job_failed", job_id=progress.job_id, kind=kind, exc_info=error)
+        message = f"The system could not go on: {error.strerror or error}."
+        progress.try_log(message)
+        return "failed", message
+    except Exception as error:  # the outermost layer of a job: everything is told, nothing is lost
+        log.error("job_failed", job_id=progress.job_id, kind=kind, exc_info=error)
+        message = (
+            f"Something went wrong that should not: {type(error).__name__}. The log in the data folder has the details."
+        )
+        progress.try_log(message)
+        return "failed", message
+
+
+@retry(
+    retry=retry_if_exception_type((OperationalError, InterfaceError)),
+    wait=wait_exponential(multiplier=0.2, max=5),
+    stop=stop_after_delay(30),
+    reraise=True,
+)
+def _end(database: Database, job_id: int, state: str, message: str) -> None:
+    """Write down how a job ended; a database that is down is waited for."""
     with database.begin() as db:
         job = db.get(Job, job_id)
-        if job is None or job.state not in ("queued", "running"):
-            return "gone"
-        job.state, job.started_at, job.beat_at = "running", now(), now()
-        kind, library_id, subject = job.kind, job.library_id, dict(job.subject)
-        announce(db, "jobs")
-    progress = Progress(database, job_id)
-    state, message = "done", ""
-    try:
-        message = _run(database, settings, kind, library_id, subject, progress)
-    except Stopped:
-        state, message = "stopped", "Stopped by hand. What was done so far is kept."
-    except IndiceError as error:
-        state, message = "failed", f"{error.message} {error.hint}".strip()
-        progress.log(message, level="error")
-    except OperationalError as error:
-        log.error("database_failed", job_id=job_id, error=str(error.orig))
-        state, message = (
-            "failed",
-            f"The database could not go on: {str(error.orig).strip().splitlines()[0]}. Is its disk full?",
-        )
-    except Exception as error:  # the outermost layer of a job: everything is told, nothing is lost
-        log.error("job_failed", job_id=job_id, kind=kind, trace=traceback.format_exc())
-        state, message = (
-            "failed",
-            f"Something went wrong that should not: {type(error).__name__}. The log in the data folder has the details.",
-        )
-        progress.log(message, level="error")
-    with database.begin() as db:
-        job = db.get_one(Job, job_id)
-        job.state, job.message, job.finished_at, job.current, job.rate = state, message, now(), "", 0.0
+        if job is None:
+            return
+        job.state, job.message, job.current, job.rate = state, message, "", 0.0
+        job.finished_at = None if state == "queued" else now()
+        if state == "queued":
+            job.step = "Waits to be tried again"
         if state == "done":
             job.done = max(job.total, job.done)
         announce(db, "jobs")
-    return state
 
 
 def _run(
@@ -122,6 +191,7 @@ def request_plan(database: Database, kind: str, plan_id: int, *, only: Sequence[
     """A job that carries a plan out (`tidy`) or takes it back (`undo`); one a library at a time. Returns its id."""
     with database.begin() as db:
         plan = plan_at(db, plan_id)
+        _one_at_a_time(db, plan.library_id)
         if plan.kind == "write":
             kind = {"tidy": "write", "undo": "unwrite"}[kind]
         if any(find_active(db, busy, plan.library_id) for busy in ("tidy", "undo", "write", "unwrite")):
@@ -137,10 +207,17 @@ def request_plan(database: Database, kind: str, plan_id: int, *, only: Sequence[
         ).id
 
 
+def _one_at_a_time(db: Session, library_id: int | None) -> Library | None:
+    """A library; who asks for a job of it at the same moment waits until this transaction is through."""
+    if library_id is None:
+        return None
+    return db.get(Library, library_id, with_for_update={"key_share": True})
+
+
 def request_job(database: Database, kind: str, library_id: int) -> int:
     """A job of this kind for a library: the one that waits or runs already, or a new one. Returns its id."""
     with database.begin() as db:
-        library = db.get(Library, library_id)
+        library = _one_at_a_time(db, library_id)
         if library is None:
             raise IndiceError("There is no such library.", reference="library-unknown", status=404)
         active = find_active(db, kind, library_id)
@@ -168,24 +245,28 @@ class Queue:
 
     database: Database
 
-    def defer(self, job_id: int) -> None:
-        """Hand a job to whichever worker is free."""
+    def defer(self, job_id: int, *, in_seconds: int = 0) -> None:
+        """Hand a job to whichever worker is free, unless it waits already or somebody is at it.
+
+        Jobs of one library are taken one after the other.
+        """
+        with self.database.begin() as db:
+            job = db.get(Job, job_id)
+            if job is None or job.state != "queued":
+                return
+            library_id = job.library_id
         import procrastinate  # loaded on the first job: the first page does not wait for it
+        from procrastinate.exceptions import AlreadyEnqueued
 
         app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=self.database.plain_url))
-        with app.open():
-            app.configure_task("perform", queue="indice", queueing_lock=f"job-{job_id}").defer(
-                job_id=job_id
-            ) if not self._waits(job_id) else None
-
-    def _waits(self, job_id: int) -> bool:
-        with self.database.begin() as db:
-            return bool(
-                db.execute(
-                    text("select 1 from procrastinate_jobs where queueing_lock = :lock and status = 'todo'"),
-                    {"lock": f"job-{job_id}"},
-                ).scalar()
-            )
+        with app.open(), contextlib.suppress(AlreadyEnqueued):
+            app.configure_task(
+                "perform",
+                queue="indice",
+                queueing_lock=f"job-{job_id}",
+                lock=f"library-{library_id}" if library_id is not None else None,
+                schedule_in={"seconds": in_seconds} if in_seconds else None,
+            ).defer(job_id=job_id)
 
 
 def worker_app(database: Database, settings: Settings) -> App:
@@ -201,41 +282,74 @@ def worker_app(database: Database, settings: Settings) -> App:
     return app
 
 
-def requeue_lost(database: Database) -> None:
-    """Jobs whose worker died go on where they were."""
-
-    def lost(db: Session) -> list[int]:
-        waiting = list(db.scalars(select(Job.id).where(Job.state == "queued")))
-        return [*fail_orphans(db), *waiting]
-
-    with database.begin() as db:
-        ids = lost(db)
-    for job_id in ids:
-        Queue(database).defer(job_id)
-
-
 POLL_SECONDS = 5
+MOST_TRIES = 5
+BEAT_SECONDS = 5.0
+STALLED_SECONDS = 15.0
+
+
+def requeue_lost(database: Database) -> list[int]:
+    """Jobs whose worker died, or that wait and stand in no queue, go on; returns their ids."""
+    with database.begin() as db:
+        lost = lost_jobs(db, lambda job_id: bool(db.scalar(select(func.pg_try_advisory_xact_lock(JOB, job_id)))))
+        waiting = {job.id: job.tries for job in db.scalars(select(Job).where(Job.state == "queued"))}
+    if waiting:
+        asyncio.run(_clear_stalled(database, {f"job-{job_id}" for job_id in lost}))
+    for job_id, tries in waiting.items():
+        Queue(database).defer(job_id, in_seconds=0 if job_id in lost else min(2**tries - 1, 60))
+    return lost
+
+
+async def _clear_stalled(database: Database, lost: set[str]) -> None:
+    """Take what lost its worker out of the queue's own books, so that it holds up nothing that waits for its lock."""
+    import procrastinate
+    from procrastinate.jobs import Status
+
+    app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database.plain_url))
+    async with app.open_async():
+        doing = await app.job_manager.list_jobs_async(queue="indice", status="doing")
+        stalled = {job.id for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_SECONDS)}
+        for job in doing:
+            if job.id is not None and (job.id in stalled or job.queueing_lock in lost):
+                await app.job_manager.finish_job_by_id_async(job.id, Status.FAILED, delete_job=True)
 
 
 def _watch(database: Database, settings: Settings) -> None:
-    """Look at the intake folders, and for sources that are back, every few seconds, as long as the worker lives."""
+    """Every few seconds, as long as the worker lives: lost jobs, intake folders, sources that are back."""
     while True:
         time.sleep(POLL_SECONDS)
-        try:
-            for library_id in libraries_to_ask_again(database):
-                Queue(database).defer(request_job(database, "match", library_id))
-            for library_id in dict.fromkeys(poll_intakes(database, settings)):
-                Queue(database).defer(request_job(database, "scan", library_id))
-        except (IndiceError, OSError, OperationalError) as error:
-            log.warning("intake_failed", error=str(error))
+        for look in (_watch_jobs, _watch_sources, _watch_intakes):
+            try:
+                look(database, settings)
+            except Exception as error:  # the watch must not end; what failed is tried again in a moment
+                log.warning("watch_failed", look=look.__name__, error=str(error))
+
+
+def _watch_jobs(database: Database, _: Settings) -> None:
+    for job_id in requeue_lost(database):
+        log.warning("job_lost", job_id=job_id)
+
+
+def _watch_sources(database: Database, _: Settings) -> None:
+    for library_id in libraries_to_ask_again(database):
+        Queue(database).defer(request_job(database, "match", library_id))
+
+
+def _watch_intakes(database: Database, settings: Settings) -> None:
+    for library_id in dict.fromkeys(poll_intakes(database, settings)):
+        Queue(database).defer(request_job(database, "scan", library_id))
 
 
 def run_worker(
     database: Database, settings: Settings, *, wait: bool = True, started: Callable[[], None] | None = None
 ) -> None:
     """Work until told to stop, or, without `wait`, until the queue is empty."""
-    for said in (*mend_plans(database, settings), *mend_writing(database, settings)):
-        log.warning("plan_mended", said=said)
+    for mend in (mend_plans, mend_writing):
+        try:
+            for said in mend(database, settings):
+                log.warning("plan_mended", said=said)
+        except Exception as error:  # a journal that cannot be mended must not keep everything else from working
+            log.error("mending_failed", exc_info=error)
     requeue_lost(database)
     if started is not None:
         started()
@@ -246,7 +360,9 @@ def run_worker(
         queues=["indice"],
         concurrency=settings.worker_jobs,
         wait=wait,
-        install_signal_handlers=True,
+        install_signal_handlers=threading.current_thread() is threading.main_thread(),
         delete_jobs="always",
         shutdown_graceful_timeout=8,
+        update_heartbeat_interval=BEAT_SECONDS,
+        stalled_worker_timeout=STALLED_SECONDS,
     )

@@ -1,0 +1,49 @@
+"""What strangers made, looked at in the workshop's children: probes, thumbnails, frames, templates. See :mod:`.workshop`."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from .probe import Probe
+from .thumbnails import SIZES, Thumbnail
+from .workshop import TooMuch, workshop
+
+__all__ = ["embedded_thumbnails", "frame_picture_apart", "frame_thumbnails", "probe_apart", "thumbnails_apart"]
+
+SMALL = (240, 480)
+
+
+def probe_apart(path: bytes, kind: str) -> Probe:
+    """As :func:`indice.disk.probe.probe`; a file that takes too much is an answer, too."""
+    if kind in ("other", "playlist", "subtitle", "lyrics"):
+        from .probe import probe  # nothing is decoded of these
+
+        return probe(path, kind)
+    try:
+        return Probe(**workshop().run("probe", path, kind))
+    except TooMuch as error:
+        return Probe(problem=str(error))
+
+
+def thumbnails_apart(home: Path, source: bytes | Path, *, sizes: tuple[int, ...] = SIZES) -> Thumbnail:
+    """As :func:`indice.disk.thumbnails.make_thumbnails`; raises ValueError also when it takes too much."""
+    return Thumbnail(**workshop().run("thumbnails", home, source, sizes))
+
+
+def embedded_thumbnails(home: Path, path: bytes) -> Thumbnail | None:
+    """Thumbnails of the picture that a track carries, or None."""
+    made = workshop().run("embedded", home, path, SMALL)
+    return Thumbnail(**made) if made else None
+
+
+def frame_thumbnails(
+    home: Path, path: bytes, at_seconds: float | None = None, *, sizes: tuple[int, ...] = SMALL
+) -> Thumbnail | None:
+    """Thumbnails of a frame of a video, or None when there is none to be had."""
+    made = workshop().run("frame", home, path, at_seconds, sizes)
+    return Thumbnail(**made) if made else None
+
+
+def frame_picture_apart(path: bytes, at_seconds: float) -> bytes | None:
+    """A frame of a video as WebP, or None when there is none to be had."""
+    return workshop().run("frame picture", path, at_seconds)

@@ -1,0 +1,59 @@
+"""What each stage of a scan has done of each file, so that one that was broken off is taken up where it was.
+
+A stage notes its version at a file when it has done its work on the file as it is. Whatever changes the file, or what the
+stage leans on, sets the note back to 0; a new version of a stage makes all its work due again.
+"""
+
+from __future__ import annotations
+
+from sqlalchemy import CursorResult, exists, select, update
+from sqlalchemy.orm import InstrumentedAttribute, Session
+
+from .models import File, Folder
+
+__all__ = ["CHECKED", "GROUPED", "LOOKED", "PICTURED", "READ", "Stage", "is_due", "note_done", "set_back"]
+
+
+class Stage:
+    """One stage: its note at a file, and its version."""
+
+    def __init__(self, column: InstrumentedAttribute[int], version: int) -> None:
+        self.column = column
+        self.version = version
+
+
+READ = Stage(File.read_by, 1)
+"""Raise the version when reading says something else of the same name."""
+LOOKED = Stage(File.looked_by, 1)
+PICTURED = Stage(File.pictured_by, 1)
+GROUPED = Stage(File.grouped_by, 1)
+CHECKED = Stage(File.checked_by, 1)
+
+
+def is_due(db: Session, stage: Stage, library_id: int) -> bool:
+    """Whether a stage has something to do in a library."""
+    folders = select(Folder.id).where(Folder.library_id == library_id)
+    return bool(db.scalar(select(exists().where(File.folder_id.in_(folders), stage.column != stage.version))))
+
+
+def note_done(db: Session, stage: Stage, library_id: int) -> int:
+    """A stage has done its work on all files of a library; returns of how many that was not known."""
+    folders = select(Folder.id).where(Folder.library_id == library_id)
+    done = db.execute(
+        update(File)
+        .where(File.folder_id.in_(folders), stage.column != stage.version)
+        .values({stage.column.key: stage.version})
+        .execution_options(synchronize_session=False)
+    )
+    return done.rowcount if isinstance(done, CursorResult) else 0
+
+
+def set_back(db: Session, library_id: int, *stages: Stage) -> None:
+    """All of a library is due again in these stages, whatever was done."""
+    folders = select(Folder.id).where(Folder.library_id == library_id)
+    db.execute(
+        update(File)
+        .where(File.folder_id.in_(folders))
+        .values({stage.column.key: 0 for stage in stages})
+        .execution_options(synchronize_session=False)
+    )
