@@ -35,7 +35,7 @@ def cluster() -> Iterator[Cluster]:
     ensure_queue(template)
     template.engine.dispose()
     yield made
-    made.stop()
+    made.stop("immediate")
     shutil.rmtree(home, ignore_errors=True)
 
 

@@ -190,9 +190,9 @@ class Cluster:
                     ) from error
                 time.sleep(0.1)
 
-    def stop(self) -> bool:
-        """Stop the server; False when it did not run."""
+    def stop(self, mode: str = "fast") -> bool:
+        """Stop the server; False when it did not run. `immediate` leaves it to mend itself at its next start."""
         if not self.is_running():
             return False
-        self._run([self.binary("pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "-t", "30", "stop"])
+        self._run([self.binary("pg_ctl"), "-D", str(self.data), "-m", mode, "-w", "-t", "30", "stop"])
         return True

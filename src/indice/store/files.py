@@ -91,14 +91,16 @@ def follow_renamed(db: Session, folder_id: int, gone: Iterable[Known], newer_tha
     What was decided and found of such a file stays. `newer_than` is the floor of the scan. Returns the ids of the old
     records that were found.
     """
+    gone = list(gone)
     lost = {(known.inode, known.size_bytes, known.mtime_ns): known.id for known in gone if known.inode}
+    vanished = {known.id for known in gone}
     if not lost:
         return set()
     fresh = db.scalars(select(File).where(File.folder_id == folder_id, File.id > newer_than)).all()
     found: set[int] = set()
     for new in fresh:
         old = db.get(File, lost.get((new.inode, new.size_bytes, new.mtime_ns), 0))
-        if old is None or old.id in found:
+        if old is None or old.id in found or new.id in vanished:
             continue
         values = {name: getattr(new, name) for name in ("path", "shown", "directory", "kind", "reading", "marks")}
         db.delete(new)
