@@ -86,7 +86,10 @@ def _serve(host: str | None, port: int | None, *, demo: bool) -> None:
     if demo and not os.environ.get("INDICE_HOME"):
         settings = replace(settings, home=settings.home.with_name(settings.home.name + "-demo"))
     settings = replace(settings, host=host or settings.host, port=port or settings.port)
-    warm_up = _start_database_early(settings.home) if not settings.database_url else None
+    from .held import said_by_holder
+
+    is_free = said_by_holder(settings.home / "indice.lock") is None
+    warm_up = _start_database_early(settings.home) if is_free and not settings.database_url else None
     from .service import Service
 
     if warm_up is not None:
@@ -147,6 +150,8 @@ def status() -> None:
         else "not running"
     )
     print(f"Database     {database}")
+    for trouble in found.troubles if found else ():
+        print(f"             {trouble['at']}  The {trouble['name']} {trouble['what']}.")
 
 
 @app.command()
@@ -475,16 +480,18 @@ def _spawn_worker(home: Path) -> None:
     """A worker that ends when the queue is empty."""
     import subprocess
 
-    (home / "logs").mkdir(parents=True, exist_ok=True)
-    with (home / "logs" / "worker.log").open("ab") as out:
-        child = subprocess.Popen(
-            [sys.executable, "-m", "indice.cli", "worker", "--once"],
-            stdout=out,
-            stderr=out,
-            start_new_session=True,
-            env={**os.environ, "INDICE_HOME": str(home)},
-        )
-    (home / "worker.pid").write_text(str(child.pid))
+    from .held import MARK, mark_of
+    from .logs import open_log
+
+    out = open_log(home / "logs", "worker")
+    subprocess.Popen(
+        [sys.executable, "-m", "indice.cli", "worker", "--once"],
+        stdout=out,
+        stderr=out,
+        start_new_session=True,
+        env={**os.environ, "INDICE_HOME": str(home), MARK: mark_of(home)},
+    )
+    os.close(out)
 
 
 @app.command()
@@ -530,8 +537,10 @@ def export(
 @app.command(hidden=True)
 def worker(once: Annotated[bool, typer.Option("--once")] = False) -> None:
     """Do jobs from the queue; started by `start` and `demo`."""
+    from .logs import set_up_logs
     from .work.queue import run_worker
 
+    set_up_logs()
     settings, database = _database()
     run_worker(database, settings, wait=not once)
 

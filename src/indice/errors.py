@@ -12,6 +12,8 @@ class IndiceError(Exception):
     """Stable word for the front end and the docs."""
     status = 400
     """HTTP status when it reaches the web."""
+    retry_after: int | None = None
+    """Seconds after which it may be tried again, where that is known."""
 
     def __init__(
         self, message: str, *, hint: str = "", reference: str | None = None, status: int | None = None

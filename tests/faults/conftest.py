@@ -47,7 +47,13 @@ def declare(database: Database, root: Path, kind: str) -> int:
     """A library of one folder."""
     with database.begin() as db:
         return add_library(
-            db, name=f"{kind} {root.parent.name} {root.name}", kind=kind, folders=[os.fsencode(root)], language="en", country="", sources=[]
+            db,
+            name=f"{kind} {root.parent.name} {root.name}",
+            kind=kind,
+            folders=[os.fsencode(root)],
+            language="en",
+            country="",
+            sources=[],
         ).id
 
 

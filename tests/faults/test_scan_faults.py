@@ -264,9 +264,7 @@ BAD_SIDECARS = {
 
 
 @pytest.mark.parametrize("what", BAD_SIDECARS)
-def test_one_bad_value_costs_itself_and_nothing_else(
-    tmp_path: Path, database: Database, scan: Scan, what: str
-) -> None:
+def test_one_bad_value_costs_itself_and_nothing_else(tmp_path: Path, database: Database, scan: Scan, what: str) -> None:
     folder = tmp_path / "films" / "Kite (1999)"
     folder.mkdir(parents=True)
     (folder / "Kite (1999).mkv").write_bytes(b"x")

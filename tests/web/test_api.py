@@ -74,7 +74,7 @@ def test_the_password_is_not_stored_and_the_cookie_is_guarded(client: FlaskClien
         ({"name": "", "kind": "movies", "folders": ["/tmp"]}, 422, "request-wrong"),
         ({"name": "Films", "kind": "movies", "folders": []}, 422, "request-wrong"),
         ({"name": "Films", "kind": "movies", "folders": ["/tmp"], "more": 1}, 422, "request-wrong"),
-        ({"name": "Films", "kind": "movies", "folders": ["a\0b"]}, 400, "folder-missing"),
+        ({"name": "Films", "kind": "movies", "folders": ["a\0b"]}, 400, "request-wrong"),
     ],
 )
 def test_bad_libraries_are_answered_in_words(

@@ -14,6 +14,9 @@ const KEYS: Record<string, readonly string[]> = {
   plans: ['plans', 'findings'],
 }
 const PATIENCE_MS = 700
+/** Where the server has no room for one more listener, it is asked every now and then. */
+const ASK_MS = 8_000
+const TRY_AGAIN_MS = 60_000
 
 export function useLive(): { connected: Readonly<ReturnType<typeof shallowRef<boolean>>> } {
   const client = useQueryClient()
@@ -21,6 +24,8 @@ export function useLive(): { connected: Readonly<ReturnType<typeof shallowRef<bo
   const waiting = new Set<string>()
   let timer: ReturnType<typeof setTimeout> | undefined
   let source: EventSource | undefined
+  let asking: ReturnType<typeof setInterval> | undefined
+  let trying: ReturnType<typeof setTimeout> | undefined
   function refresh(topics: readonly string[]): void {
     for (const topic of topics) for (const key of KEYS[topic] ?? []) waiting.add(key)
     timer ??= setTimeout(() => {
@@ -32,13 +37,27 @@ export function useLive(): { connected: Readonly<ReturnType<typeof shallowRef<bo
   function open(): void {
     source?.close()
     source = new EventSource('/api/events')
-    source.onopen = () => (connected.value = true)
-    source.onerror = () => (connected.value = false)
+    source.onopen = () => {
+      connected.value = true
+      clearInterval(asking)
+    }
+    source.onerror = () => {
+      connected.value = false
+      if (source?.readyState === EventSource.CLOSED) askInstead()
+    }
     source.onmessage = (event: MessageEvent<string>) => refresh((JSON.parse(event.data) as { topics: string[] }).topics)
+  }
+  function askInstead(): void {
+    clearInterval(asking)
+    asking = setInterval(() => refresh(Object.keys(KEYS)), ASK_MS)
+    clearTimeout(trying)
+    trying = setTimeout(open, TRY_AGAIN_MS)
   }
   function close(): void {
     source?.close()
     source = undefined
+    clearInterval(asking)
+    clearTimeout(trying)
     connected.value = false
   }
   open()

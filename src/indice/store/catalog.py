@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, aliased
 
 from ..core.facts import best_value
 from .entries import rankings, values_of
-from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder, Library, Person
+from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder, Library
 
 __all__ = [
     "SHELVES",
@@ -26,7 +26,6 @@ __all__ = [
     "files_of",
     "findings_of",
     "folder_counts",
-    "has_owner",
     "least_certain",
     "library_states",
     "main_picture",
@@ -52,11 +51,6 @@ _ROLES = {
 SURE = 0.97
 """Score from which nobody need look again."""
 _ORIGIN_ORDER = ("hand", "file", "tags", "source", "frame")
-
-
-def has_owner(db: Session) -> bool:
-    """Whether somebody has signed up as the owner."""
-    return db.scalar(select(func.count()).select_from(Person)) != 0
 
 
 def artwork_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[Artwork]]:

@@ -8,8 +8,8 @@ from typing import Any
 
 import structlog
 from apiflask import APIFlask, HTTPError
-from flask import Response, g, jsonify, request, send_from_directory
-from sqlalchemy.exc import OperationalError
+from flask import Response, jsonify, request, send_from_directory
+from sqlalchemy.exc import DataError, InterfaceError, OperationalError
 
 from ..errors import IndiceError
 from ..settings import Settings
@@ -32,6 +32,7 @@ from . import (
     taught,
     today,
 )
+from .doors import set_up_doors
 from .session import guard
 
 __all__ = ["create_app", "create_served_app"]
@@ -59,6 +60,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         OPENAPI_VERSION="3.1.0",
     )
     app.extensions["indice"] = (settings, database)
+    set_up_doors(app)
     if settings is not None:
         app.secret_key = (
             (settings.home / "session-key").read_text() if (settings.home / "session-key").is_file() else os.urandom(32)
@@ -106,7 +108,17 @@ def _errors(app: APIFlask) -> None:
 
     @app.errorhandler(IndiceError)
     def told(error: IndiceError) -> tuple[Response, int]:
-        return answer(error.reference, error.message, error.hint, error.status)
+        response, status = answer(error.reference, error.message, error.hint, error.status)
+        if error.retry_after is not None:
+            response.headers["Retry-After"] = str(error.retry_after)
+        return response, status
+
+    @app.errorhandler(DataError)
+    @app.errorhandler(UnicodeError)
+    @app.errorhandler(RecursionError)
+    def not_held(error: Exception) -> tuple[Response, int]:
+        log.warning("request_wrong", path=request.path, error=type(error).__name__)
+        return answer("request-wrong", "The request holds something that cannot be kept.", "", 400)
 
     @app.error_processor
     def invalid(error: HTTPError) -> tuple[dict[str, Any], int, Any]:
@@ -123,7 +135,8 @@ def _errors(app: APIFlask) -> None:
         )
 
     @app.errorhandler(OperationalError)
-    def database_gone(error: OperationalError) -> tuple[Response, int]:
+    @app.errorhandler(InterfaceError)
+    def database_gone(error: OperationalError | InterfaceError) -> tuple[Response, int]:
         log.error("database_gone", error=str(error.orig))
         return answer(
             "database-down",
@@ -151,8 +164,7 @@ def _errors(app: APIFlask) -> None:
         log.error(
             "request_failed",
             path=request.path,
-            error=repr(getattr(error, "original_exception", error)),
-            exc_info=getattr(error, "original_exception", None),
+            exc_info=getattr(error, "original_exception", None) or error,
         )
         return answer(
             "failed", "Something went wrong that should not.", "The log in the data folder has the details.", 500
@@ -206,10 +218,4 @@ def create_served_app() -> APIFlask:
     settings = Settings.load()
     from ..store.cluster import Cluster
 
-    app = create_app(settings, Database(settings.database_url or Cluster(settings.home).url))
-
-    @app.teardown_appcontext
-    def done(_: BaseException | None) -> None:
-        g.pop("person_id", None)
-
-    return app
+    return create_app(settings, Database(settings.database_url or Cluster(settings.home).url))

@@ -57,7 +57,7 @@ def write_fact(entry_id: int, field: str, body: FactIn) -> Done:
     """Write a field by hand; it is locked. No value takes one's own word back."""
     with begin() as db:
         entry = entry_at(db, entry_id)
-        person = db.get(Person, g.person_id)
+        person = db.get(Person, g.person.id)
         write_by_hand(db, entry, field, body.value, by=person.name if person else "")
         announce(db, "catalog")
     return Done()
@@ -69,7 +69,7 @@ def write_fact(entry_id: int, field: str, body: FactIn) -> Done:
 def write_many(body: ManyFactsIn) -> Changed:
     """Write a field of many entries by hand; entries of a kind that has no such field are left as they are."""
     with begin() as db:
-        person = db.get(Person, g.person_id)
+        person = db.get(Person, g.person.id)
         changed = write_many_by_hand(
             db,
             [

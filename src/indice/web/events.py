@@ -1,18 +1,24 @@
-"""Live events: the server says what changed, the screen asks for it again. Server-sent events over one open answer."""
+"""Live events: the server says what changed, the screen asks for it again. Server-sent events over one open answer.
+
+One thread writes to all screens, so that none of them holds a thread of those that answer requests.
+"""
 
 from __future__ import annotations
 
+import contextlib
 import json
-import queue
+import selectors
+import socket
 import threading
 import time
 from collections.abc import Iterator
-from functools import cache
+from functools import cache, partial
 
 import psycopg
 from apiflask import APIBlueprint
-from flask import Response
+from flask import Response, request
 
+from ..errors import IndiceError
 from .common import database
 
 __all__ = ["Hub", "bp"]
@@ -23,16 +29,57 @@ QUIET_SECONDS = 4.0
 LONGEST_SECONDS = 600.0
 GATHER_SECONDS = 0.15
 RECONNECT_SECONDS = 2.0
+MOST_SCREENS = 300
+"""Whoever comes after so many is told to ask every now and then instead."""
+MOST_WAITING_BYTES = 64 * 1024
+"""A screen that takes nothing while so much is for it is let go."""
+HELLO = b"retry: 2000\n\n"
+
+
+class _Screen:
+    """One screen that listens."""
+
+    def __init__(self, link: socket.socket) -> None:
+        self.link = link
+        self.until = time.monotonic() + LONGEST_SECONDS
+        self.waiting = bytearray(HELLO)
 
 
 class Hub:
-    """Listens to the database once for all screens."""
+    """Listens to the database once for all screens, and writes to them."""
 
     def __init__(self, url: str) -> None:
         self._url = url
-        self._screens: set[queue.SimpleQueue[str]] = set()
+        self._screens: dict[int, _Screen] = {}
+        self._joining: list[_Screen] = []
+        self._topics: set[str] = set()
         self._lock = threading.Lock()
-        threading.Thread(target=self._listen, daemon=True, name="events").start()
+        self._bell, self._ear = socket.socketpair()
+        self._ear.setblocking(False)
+        self._changed = threading.Condition()
+        self._turn = 0
+        self._last: list[str] = []
+        threading.Thread(target=self._listen, daemon=True, name="events-in").start()
+        threading.Thread(target=self._write, daemon=True, name="events-out").start()
+
+    @property
+    def is_full(self) -> bool:
+        """Whether no further screen can listen."""
+        return len(self._screens) + len(self._joining) >= MOST_SCREENS
+
+    def join(self, link: socket.socket) -> bool:
+        """A screen listens; False when there are too many."""
+        if self.is_full:
+            return False
+        link.setblocking(False)
+        with self._lock:
+            self._joining.append(_Screen(link))
+        self._ring()
+        return True
+
+    def _ring(self) -> None:
+        with contextlib.suppress(OSError):
+            self._bell.send(b"!")
 
     def _listen(self) -> None:
         while True:
@@ -40,40 +87,87 @@ class Hub:
                 with psycopg.connect(self._url, autocommit=True) as link:
                     link.execute("listen indice")
                     for note in link.notifies():
-                        with self._lock:
-                            for screen in self._screens:
-                                screen.put(note.payload)
-            except psycopg.OperationalError:
+                        self._heard(note.payload)
+            except psycopg.Error:
                 time.sleep(RECONNECT_SECONDS)
 
-    def stream(self) -> Iterator[str]:
-        """What one screen is sent, until it closes."""
-        mine: queue.SimpleQueue[str] = queue.SimpleQueue()
+    def _heard(self, topic: str) -> None:
         with self._lock:
-            self._screens.add(mine)
-        began = time.monotonic()
-        try:
-            yield "retry: 2000\n\n"
-            while time.monotonic() - began < LONGEST_SECONDS:
-                topics = _gather(mine)
-                yield f"data: {json.dumps({'topics': sorted(topics)})}\n\n" if topics else ": quiet\n\n"
-        finally:
+            self._topics.add(topic)
+        self._ring()
+
+    def _write(self) -> None:
+        """The one thread that writes to all screens."""
+        loop = selectors.DefaultSelector()
+        loop.register(self._ear, selectors.EVENT_READ)
+        quiet_at = time.monotonic() + QUIET_SECONDS
+        while True:
+            for key, _ in loop.select(max(quiet_at - time.monotonic(), 0.0)):
+                if key.fileobj is self._ear:
+                    with contextlib.suppress(BlockingIOError):
+                        self._ear.recv(4096)
+                    time.sleep(GATHER_SECONDS)  # what comes in the same moment goes out together
+                elif not _is_listening(key.data):
+                    self._leave(loop, key.data)
             with self._lock:
-                self._screens.discard(mine)
+                topics, self._topics = sorted(self._topics), set()
+                joining, self._joining = self._joining, []
+            for screen in joining:
+                self._screens[screen.link.fileno()] = screen
+                loop.register(screen.link, selectors.EVENT_READ, screen)
+            if topics or joining or time.monotonic() >= quiet_at:
+                message = f"data: {json.dumps({'topics': topics})}\n\n" if topics else ": quiet\n\n"
+                quiet_at = time.monotonic() + QUIET_SECONDS
+                for screen in list(self._screens.values()):
+                    if not _send(screen, message.encode()):
+                        self._leave(loop, screen)
+            if topics:
+                with self._changed:
+                    self._turn += 1
+                    self._last = topics
+                    self._changed.notify_all()
+
+    def _leave(self, loop: selectors.BaseSelector, screen: _Screen) -> None:
+        self._screens.pop(screen.link.fileno(), None)
+        with contextlib.suppress(KeyError, ValueError):
+            loop.unregister(screen.link)
+        screen.link.close()
+
+    def stream(self) -> Iterator[str]:
+        """The same as an answer that goes on, for servers that give no connection away."""
+        yield HELLO.decode()
+        began, turn = time.monotonic(), self._turn
+        while time.monotonic() - began < LONGEST_SECONDS:
+            with self._changed:
+                self._changed.wait_for(partial(self._is_past, turn), QUIET_SECONDS)
+                topics, turn = (self._last, self._turn) if self._turn != turn else ([], turn)
+            yield f"data: {json.dumps({'topics': topics})}\n\n" if topics else ": quiet\n\n"
+
+    def _is_past(self, turn: int) -> bool:
+        return self._turn != turn
 
 
-def _gather(mine: queue.SimpleQueue[str]) -> set[str]:
-    """Wait for news, then a moment more for what comes with it."""
-    topics: set[str] = set()
-    timeout = QUIET_SECONDS
-    while True:
-        try:
-            topics.add(mine.get(timeout=timeout))
-        except queue.Empty:
-            return topics
-        timeout = GATHER_SECONDS
-        if len(topics) > 8:
-            return topics
+def _is_listening(screen: _Screen) -> bool:
+    """Whether a screen is still there: it has nothing to say, so that anything but silence is its end."""
+    try:
+        return bool(screen.link.recv(4096))
+    except BlockingIOError:
+        return True
+    except OSError:
+        return False
+
+
+def _send(screen: _Screen, message: bytes) -> bool:
+    """Send what is for a screen as far as it takes it; False when it has had its time, or takes nothing."""
+    screen.waiting += message
+    try:
+        sent = screen.link.send(screen.waiting)
+        del screen.waiting[:sent]
+    except BlockingIOError:
+        pass
+    except OSError:
+        return False
+    return len(screen.waiting) < MOST_WAITING_BYTES and time.monotonic() < screen.until
 
 
 @cache
@@ -84,8 +178,17 @@ def _hub(url: str) -> Hub:
 @bp.get("/events")
 @bp.doc(hide=True)
 def listen() -> Response:
-    """Topics that changed: jobs, catalog, findings, matches, sources."""
-    stream = _hub(database().plain_url).stream()
+    """Topics that changed: jobs, catalog, findings, matches, sources. 503 `events-full` when too many screens listen."""
+    hub = _hub(database().plain_url)
+    if hub.is_full:
+        raise IndiceError(
+            "Too many screens listen.", hint="Ask every few seconds instead.", reference="events-full", status=503
+        )
+    take = request.environ.get("indice.take_stream")
+    if take is not None:
+        take(hub)
     return Response(
-        stream, mimetype="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"}
+        hub.stream() if take is None else iter(()),
+        mimetype="text/event-stream",
+        headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
     )

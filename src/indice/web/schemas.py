@@ -39,6 +39,8 @@ class DemoFolder(BaseModel):
 class Status(BaseModel):
     version: str
     has_owner: bool
+    needs_code: bool
+    """Whether the first run asks for the code that the start command prints."""
     has_library: bool
     person: str | None
     language: str
@@ -49,8 +51,37 @@ class Status(BaseModel):
 
 class SetupIn(Asked):
     language: str = Field(pattern="^[a-z]{2}$")
-    name: str = Field(min_length=1, max_length=60)
+    name: str = Field(min_length=1, max_length=60, pattern=r"\S")
     password: str = Field(min_length=8, max_length=200)
+    code: str = Field(default="", max_length=40)
+
+
+class PasswordIn(Asked):
+    old: str = Field(max_length=200)
+    new: str = Field(min_length=8, max_length=200)
+
+
+class SessionOut(BaseModel):
+    id: int
+    device: str
+    address: str
+    created_at: str
+    seen_at: str
+    is_this: bool
+
+
+class SessionsOut(BaseModel):
+    sessions: list[SessionOut]
+
+
+class Trouble(BaseModel):
+    name: str
+    at: str
+    what: str
+
+
+class TroublesOut(BaseModel):
+    troubles: list[Trouble]
 
 
 class SignIn(Asked):

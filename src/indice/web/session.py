@@ -1,31 +1,53 @@
-"""Sign-in: the owner's first run, sessions in a signed cookie, and a token against forged requests."""
+"""Sign-in: the owner's first run, sessions that are records, a token against forged requests, and patience with guessing."""
 
 from __future__ import annotations
 
 import hmac
 import os
 import secrets
+import threading
+from collections.abc import Generator
+from contextlib import contextmanager
 from datetime import timedelta
 from functools import cache
 
 from apiflask import APIBlueprint
 from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerifyMismatchError
+from argon2.exceptions import InvalidHashError, VerificationError
 from flask import g, request, session
 from sqlalchemy import func, select
 
 from .. import __version__
 from ..errors import IndiceError
-from ..store.catalog import has_owner, waiting_counts
+from ..store.catalog import waiting_counts
 from ..store.models import Library, Person, now
+from ..store.people import (
+    end_sessions,
+    forget_guesses,
+    has_owner,
+    make_first_owner,
+    note_wrong,
+    open_session,
+    session_of,
+    sessions_of,
+    setup_code,
+    wait_seconds,
+)
 from .common import begin, settings
-from .schemas import DemoFolder, Done, Kind, SetupIn, SignIn, Status
+from .doors import is_near
+from .schemas import DemoFolder, Done, Kind, PasswordIn, SessionOut, SessionsOut, SetupIn, SignIn, Status
 
 __all__ = ["bp", "guard"]
 
 bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
 hasher = PasswordHasher()
+_hashing = threading.BoundedSemaphore(2)
+"""A hash takes 64 MB on purpose: two at a time, whoever asks."""
+PATIENCE_SECONDS = 8.0
+MOST_BYTES = 16_000
+"""Of a request before sign-in."""
 _OPEN = {"session.read_status", "session.set_up", "session.sign_in", "openapi.spec"}
+_SETUP = "first run"
 A_VISIT_ENDS_AFTER = timedelta(hours=4)
 _DEMO_KINDS: tuple[tuple[str, Kind], ...] = (
     ("Films", "movies"),
@@ -37,18 +59,25 @@ _DEMO_KINDS: tuple[tuple[str, Kind], ...] = (
 
 
 def guard() -> None:
-    """Before every request: changes need the token of the session, and all but the first page need a sign-in."""
+    """Before every request: changes need the token of the session, and all but the first page need a sign-in.
+
+    The person is looked up each time, so that one who is removed, or signed out elsewhere, is out at once.
+    """
     if not request.path.startswith("/api/") or request.endpoint is None:
         return
+    if request.endpoint in _OPEN:
+        request.max_content_length = MOST_BYTES
     if request.method not in ("GET", "HEAD", "OPTIONS"):
-        sent = request.headers.get("X-Indice-Token", "")
-        if not sent or not hmac.compare_digest(sent, session.get("csrf", "")):
+        sent = request.headers.get("X-Indice-Token", "").encode("utf-8", "replace")
+        if not sent or not hmac.compare_digest(sent, str(session.get("csrf", "")).encode()):
             raise IndiceError("This page is out of date.", hint="Load it again.", reference="token-wrong", status=403)
     if request.endpoint in _OPEN:
         return
-    if not isinstance(session.get("person"), int):
+    with begin() as db:
+        found = session_of(db, session.get("key"))
+    if found is None:
         raise IndiceError("Please sign in.", reference="sign-in-needed", status=401)
-    g.person_id = session["person"]
+    g.person, g.session_id = found.person, found.session_id
 
 
 def _demo_folders() -> list[DemoFolder]:
@@ -67,10 +96,13 @@ def read_status() -> Status:
     session.permanent = True
     session.setdefault("csrf", secrets.token_urlsafe(24))
     with begin() as db:
-        person = db.get(Person, session["person"]) if isinstance(session.get("person"), int) else None
+        found = session_of(db, session.get("key"))
+        person = found.person if found else None
+        is_set_up = has_owner(db)
         return Status(
             version=__version__,
-            has_owner=has_owner(db),
+            has_owner=is_set_up,
+            needs_code=not is_set_up and not is_near(),
             has_library=bool(person) and (db.scalar(select(func.count()).select_from(Library)) or 0) > 0,
             person=person.name if person else None,
             language=person.language if person else "en",
@@ -80,32 +112,89 @@ def read_status() -> Status:
         )
 
 
-def _enter(person: Person) -> None:
+@contextmanager
+def _patiently(name: str) -> Generator[None]:
+    """Around what checks a secret: not too often from one place, and not too many at once.
+
+    Raises :class:`IndiceError` (429) when it is not to be tried now. What is wrong inside, told by a 401, is counted.
+    """
+    address = request.remote_addr or ""
+    if not _hashing.acquire(timeout=PATIENCE_SECONDS):
+        raise _later(5)
+    try:
+        with begin() as db:
+            seconds = wait_seconds(db, name, address)
+        if seconds:
+            raise _later(seconds)
+        try:
+            yield
+        except IndiceError as error:
+            if error.status == 401:
+                with begin() as db:
+                    note_wrong(db, name, address)
+            raise
+        with begin() as db:
+            forget_guesses(db, name, address)
+    finally:
+        _hashing.release()
+
+
+def _later(seconds: int) -> IndiceError:
+    error = IndiceError("That was tried too often.", hint=f"Wait {seconds} seconds.", reference="too-often", status=429)
+    error.retry_after = seconds
+    return error
+
+
+def _is_right(password_hash: str, password: str) -> bool:
+    try:
+        return hasher.verify(password_hash, password)
+    except (VerificationError, InvalidHashError):
+        return False
+
+
+def _enter(person_id: int) -> None:
+    """Open a session for a person in this browser; the one that it had before ends."""
+    before = session.get("key")
+    with begin() as db:
+        person = db.get_one(Person, person_id)
+        old = session_of(db, before)
+        if old is not None:
+            end_sessions(db, old.person.id, only=old.session_id)
+        key = open_session(db, person, device=request.headers.get("User-Agent", ""), address=request.remote_addr or "")
+        moment = now()
+        if person.visited_at is None or moment - person.visited_at > A_VISIT_ENDS_AFTER:
+            person.previous_visit_at, person.visited_at = person.visited_at, moment
     session.clear()
     session.permanent = True
-    session["person"] = person.id
+    session["key"] = key
     session["csrf"] = secrets.token_urlsafe(24)
-    moment = now()
-    if person.visited_at is None or moment - person.visited_at > A_VISIT_ENDS_AFTER:
-        person.previous_visit_at, person.visited_at = person.visited_at, moment
 
 
 @bp.post("/setup")
 @bp.input(SetupIn, arg_name="body")
 @bp.output(Done)
 def set_up(body: SetupIn) -> Done:
-    """Make the owner, once."""
-    with begin() as db:
-        if has_owner(db):
-            raise IndiceError(
-                "There is an owner already.", hint="Sign in instead.", reference="owner-exists", status=409
-            )
-        person = Person(
-            name=body.name.strip(), password_hash=hasher.hash(body.password), language=body.language, is_owner=True
-        )
-        db.add(person)
-        db.flush()
-        _enter(person)
+    """Make the owner, once. From another machine it takes the code that the start command prints."""
+    with _patiently(_SETUP):
+        with begin() as db:
+            if has_owner(db):
+                raise IndiceError(
+                    "There is an owner already.", hint="Sign in instead.", reference="owner-exists", status=409
+                )
+        if not is_near():
+            told = "".join(body.code.split()).upper().encode("utf-8", "replace")
+            if not hmac.compare_digest(told, setup_code(settings().home).encode()):
+                raise IndiceError(
+                    "The code is not right.",
+                    hint="The start command prints it, on the machine that Indice runs on.",
+                    reference="code-wrong",
+                    status=401,
+                )
+        password_hash = hasher.hash(body.password)
+        with begin() as db:
+            person_id = make_first_owner(db, body.name.strip(), password_hash, body.language).id
+    (settings().home / "setup-code").unlink(missing_ok=True)
+    _enter(person_id)
     return Done()
 
 
@@ -113,16 +202,13 @@ def set_up(body: SetupIn) -> Done:
 @bp.input(SignIn, arg_name="body")
 @bp.output(Done)
 def sign_in(body: SignIn) -> Done:
-    """Sign in."""
-    with begin() as db:
-        person = db.scalars(select(Person).where(func.lower(Person.name) == body.name.strip().lower())).first()
-        try:
-            hasher.verify(person.password_hash if person else _nobody(), body.password)
-        except (VerifyMismatchError, InvalidHashError):
-            person = None
-        if person is None:
+    """Sign in; 429 with `Retry-After` when it was tried too often."""
+    with _patiently(body.name):
+        with begin() as db:
+            person = db.scalars(select(Person).where(func.lower(Person.name) == body.name.strip().lower())).first()
+        if not _is_right(person.password_hash if person else _nobody(), body.password) or person is None:
             raise IndiceError("Name or password is not right.", reference="sign-in-wrong", status=401)
-        _enter(person)
+    _enter(person.id)
     return Done()
 
 
@@ -135,6 +221,54 @@ def _nobody() -> str:
 @bp.delete("/session")
 @bp.output(Done)
 def sign_out() -> Done:
-    """Sign out."""
+    """Sign out; the cookie is worth nothing any more, wherever it was copied to."""
+    with begin() as db:
+        end_sessions(db, g.person.id, only=g.session_id)
     session.clear()
+    return Done()
+
+
+@bp.post("/password")
+@bp.input(PasswordIn, arg_name="body")
+@bp.output(Done)
+def change_password(body: PasswordIn) -> Done:
+    """Change one's own password; one's other sessions end."""
+    person: Person = g.person
+    with _patiently(person.name):
+        if not _is_right(person.password_hash, body.old):
+            raise IndiceError("The old password is not right.", reference="password-wrong", status=401)
+        password_hash = hasher.hash(body.new)
+    with begin() as db:
+        db.get_one(Person, person.id).password_hash = password_hash
+        end_sessions(db, person.id, but=g.session_id)
+    return Done()
+
+
+@bp.get("/sessions")
+@bp.output(SessionsOut)
+def list_sessions() -> SessionsOut:
+    """The browsers in which one is signed in."""
+    with begin() as db:
+        return SessionsOut(
+            sessions=[
+                SessionOut(
+                    id=one.id,
+                    device=one.device,
+                    address=one.address,
+                    created_at=one.created_at.isoformat(),
+                    seen_at=one.seen_at.isoformat(),
+                    is_this=one.id == g.session_id,
+                )
+                for one in sessions_of(db, g.person.id)
+            ]
+        )
+
+
+@bp.delete("/sessions/<int:session_id>")
+@bp.output(Done)
+def end_session(session_id: int) -> Done:
+    """Sign out another browser of one's own."""
+    with begin() as db:
+        if not end_sessions(db, g.person.id, only=session_id):
+            raise IndiceError("This session has ended already.", reference="session-unknown", status=404)
     return Done()

@@ -25,7 +25,7 @@ bp = APIBlueprint("today", __name__, url_prefix="/api", tag="Today")
 def read_today() -> Today:
     """Everything that the first page shows."""
     with begin() as db:
-        person = db.get_one(Person, g.person_id)
+        person = db.get_one(Person, g.person.id)
         since = person.previous_visit_at
         entries = recent_entries(db, since, limit=400)
         cards = {card.id: card for card in cards_of(db, entries)}
