@@ -504,6 +504,27 @@ def scan(names: Names = None, wait: Wait = False) -> None:
 
 
 @app.command()
+def away(
+    library: Annotated[str, typer.Argument(help="The library.")],
+    settle: Annotated[str, typer.Option("--settle", help="gone: they are gone for good. keep: they stay away.")],
+) -> None:
+    """Say what it means that files are away: a drive that comes back, or gone for good.
+
+    Example:  `./indice away Films --settle gone`
+    """
+    from .store.files import settle_away
+    from .store.libraries import libraries_named
+
+    if settle not in ("gone", "keep"):
+        raise IndiceError(f"{settle} is neither gone nor keep.", hint="Take --settle gone, or --settle keep.")
+    _, database = _database()
+    with database.begin() as db:
+        (chosen,) = libraries_named(db, [library])
+        count = settle_away(db, chosen.id, gone=settle == "gone")
+    print(f"{count} files are {'gone' if settle == 'gone' else 'away, and stay so until they are back'}.")
+
+
+@app.command()
 def match(
     names: Names = None,
     wait: Wait = False,

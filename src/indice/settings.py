@@ -40,8 +40,6 @@ class Settings:
     """Send the session's cookie over HTTPS only. `INDICE_SECURE_COOKIE`."""
     allowed_hosts: str = ""
     """Names besides the machine's own under which it may be asked for, separated by commas. `INDICE_ALLOWED_HOSTS`."""
-    source_networks: str = ""
-    """Private networks that sources may name pictures in, separated by commas, as `192.168.1.0/24`. `INDICE_SOURCE_NETWORKS`."""
     browse_roots: str = "/"
     """Folders that the folder chooser may show, separated by colons. `INDICE_BROWSE_ROOTS`."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import Any
 from xml.etree import ElementTree as tree
 
@@ -12,6 +12,9 @@ from defusedxml.ElementTree import fromstring as parse_xml
 __all__ = ["moment_of_xmp", "read_xmp", "write_xmp"]
 
 MOST_BYTES = 4_000_000
+MOST_NODES = 20_000
+MOST_ITEMS = 1_000
+DEEPEST = 24
 _RDF = "http://www.w3.org/1999/02/22-rdf-syntax-ns#"
 _NAMES = {
     "x": "adobe:ns:meta/",
@@ -24,6 +27,7 @@ _NAMES = {
 _DATES = ("DateTimeOriginal", "DateCreated", "CreateDate")
 _FIELDS = {"title": "title", "description": "plot", "Rating": "stars", "City": "town", "Country": "country"}
 _LISTS = {"subject": "keywords", "PersonInImage": "people"}
+_KNOWN = frozenset((*_DATES, *_FIELDS, *_LISTS))
 
 
 def read_xmp(content: bytes) -> dict[str, Any]:
@@ -39,14 +43,35 @@ def read_xmp(content: bytes) -> dict[str, Any]:
         return {}
     facts: dict[str, Any] = {}
     moments: dict[str, str] = {}
-    for node in root.iter():
+    for node, depth in _nodes(root):
         for name, value in ((str(name).rpartition("}")[2], str(value)) for name, value in node.attrib.items()):
             _take(facts, moments, name, [value])
         name = str(node.tag).rpartition("}")[2]
-        items = [item.text or "" for item in node.iter(f"{{{_RDF}}}li")]
-        _take(facts, moments, name, items or [node.text or ""])
+        if name in _KNOWN and depth < DEEPEST:
+            items = [item.text or "" for item in _items(node)]
+            _take(facts, moments, name, items or [node.text or ""])
     taken = next((moments[name] for name in _DATES if name in moments), None)
     return {**facts, "taken": taken} if taken else facts
+
+
+def _nodes(root: tree.Element) -> Iterator[tuple[tree.Element, int]]:
+    """Nodes with how deep they lie, as many and as deep as a packet has that a program wrote for people."""
+    pending = [(root, 0)]
+    for _ in range(MOST_NODES):
+        if not pending:
+            return
+        node, depth = pending.pop()
+        yield node, depth
+        if depth < DEEPEST:
+            pending += [(child, depth + 1) for child in reversed(node)]
+
+
+def _items(node: tree.Element) -> Iterator[tree.Element]:
+    """Items of a list: a property holds a list, and the list its items (ISO 16684-1, 7.7)."""
+    for holder in list(node)[:MOST_ITEMS]:
+        for item in list(holder)[:MOST_ITEMS]:
+            if item.tag == f"{{{_RDF}}}li":
+                yield item
 
 
 def _take(facts: dict[str, Any], moments: dict[str, str], name: str, values: list[str]) -> None:

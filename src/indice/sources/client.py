@@ -10,6 +10,7 @@ import hashlib
 import json
 import re
 import time
+from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import UTC, datetime
 from email.utils import parsedate_to_datetime
@@ -18,8 +19,10 @@ from urllib.parse import quote, urljoin, urlsplit
 
 import httpx
 
+from ..core.facts.clean import DATES, LENGTHS, TEXT, WHOLE, clean_fact
 from ..errors import IndiceError
 from .profile import FieldMap, Profile
+from .transport import GuardedTransport, TooLarge, as_json, deadline, read_capped
 
 __all__ = ["Answers", "Query", "SourceClient", "SourceDown", "SourceKeyWrong", "as_rows"]
 
@@ -34,6 +37,10 @@ KNOCKS = 4
 """So often is knocked at a service that cannot be reached at all."""
 LONGEST_PAUSE_SECONDS = 6.0
 MOST_PREVIEW_BYTES = 200_000
+MOST_ANSWER_BYTES = 16_000_000
+MOST_PICTURE_BYTES = 20_000_000
+LONGEST_SECONDS = 60.0
+"""The longest that one answer may take from the first letter of the question to its own last."""
 
 
 class SourceDown(IndiceError):
@@ -84,11 +91,15 @@ class SourceClient:
         self._sleep = sleep
         self._http = httpx.Client(
             timeout=httpx.Timeout(20.0, connect=5.0),
-            transport=transport,
+            transport=transport or GuardedTransport(profile.url, networks=profile.networks),
             follow_redirects=True,
-            headers={"user-agent": "Indice/0.1"},
+            max_redirects=5,
+            trust_env=False,
+            headers={"user-agent": "Indice/0.1", "accept-encoding": "gzip"},
         )
         self._manifest: dict[str, Any] | None = None
+        self.left: Counter[str] = Counter()
+        """Property → how many of its values nothing could be made of; they are left out."""
         self.requests = 0
         """Requests sent so far, manifest included."""
 
@@ -133,17 +144,18 @@ class SourceClient:
             headers, extra = self._authentication() if with_key else ({}, {})
             try:
                 self.requests += 1
-                answer = self._http.request(
-                    method,
-                    url,
-                    data=data,
-                    params={**(params or {}), **extra} or None,
-                    headers=headers,
-                    follow_redirects=not (headers or extra),  # a key goes nowhere but to the address of the profile
+                asked = self._http.build_request(
+                    method, url, data=data, params={**(params or {}), **extra} or None, headers=headers
                 )
+                # a key goes nowhere but to the address of the profile
+                answer, content = self._fetch(asked, MOST_ANSWER_BYTES, redirects=not (headers or extra))
             except httpx.TimeoutException:
                 problem = "it does not answer in time"
-            except (httpx.TransportError, httpx.InvalidURL) as error:
+            except TooLarge as error:
+                raise SourceDown(
+                    f"{self.profile.name}: an answer cannot be taken: {error}.", hint="Tell those who run the service."
+                ) from error
+            except (httpx.TransportError, httpx.InvalidURL, httpx.TooManyRedirects) as error:
                 problem = f"it cannot be reached ({error})"
                 if attempt + 1 >= KNOCKS:
                     break
@@ -172,7 +184,7 @@ class SourceClient:
                         hint="Check the address and the profile.",
                     )
                 try:
-                    return answer.json()
+                    return as_json(content)
                 except ValueError:
                     problem = "it answers something that is no JSON"
             if attempt + 1 < TRIES:
@@ -181,6 +193,17 @@ class SourceClient:
             f"{self.profile.name}: {problem}.",
             hint="Is the service up, and is its address right? The rest goes on without it.",
         )
+
+    def _fetch(
+        self, request: httpx.Request, most_bytes: int, *, redirects: bool = True
+    ) -> tuple[httpx.Response, bytes]:
+        """An answer with its body, within the time and the size that it may have."""
+        with deadline(LONGEST_SECONDS):
+            answer = self._http.send(request, stream=True, follow_redirects=redirects)
+            try:
+                return answer, read_capped(answer, most_bytes) if answer.status_code < 400 else b""
+            finally:
+                answer.close()
 
     def manifest(self) -> dict[str, Any]:
         """The service's manifest, asked once: without the key, which is sent only where it is refused so."""
@@ -202,7 +225,7 @@ class SourceClient:
     def batch_size(self) -> int:
         """How many questions go into one request."""
         size = self.manifest().get("batchSize")
-        return size if isinstance(size, int) and size > 0 else 25
+        return min(size, 1000) if isinstance(size, int) and not isinstance(size, bool) and size > 0 else 25
 
     def _cached(
         self, questions: Sequence[str], ask: Callable[[list[int]], Iterator[tuple[int, dict[str, Any]]]]
@@ -237,7 +260,7 @@ class SourceClient:
             for index in indexes:
                 part = found.get(f"q{index}") if isinstance(found, dict) else None
                 if isinstance(part, dict) and isinstance(part.get("result"), list):
-                    yield index, {"result": [row for row in part["result"] if isinstance(row, dict) and "id" in row]}
+                    yield index, {"result": [row for one in part["result"][:100] if (row := _row(one)) is not None]}
 
         answers = self._cached(
             ["reconcile " + json.dumps(query, sort_keys=True, ensure_ascii=False) for query in queries], ask
@@ -297,13 +320,20 @@ class SourceClient:
         result: dict[str, dict[str, list[Any]]] = {}
         for id_, row in zip(asked, answers, strict=True):
             result[id_] = {
-                name: [
-                    _cell(cell, field.seconds_per_unit if name == "runtime" else None)
-                    for cell in row.get(field.property, [])
-                ]
-                for name, field in mapping.fields.items()
+                name: self._values(name, field, row.get(field.property, [])) for name, field in mapping.fields.items()
             }
         return result
+
+    def _values(self, name: str, field: FieldMap, cells: Any) -> list[Any]:
+        """Values of one field; those that it cannot hold are left out, and counted."""
+        values: list[Any] = []
+        for cell in cells if isinstance(cells, list) else [cells]:
+            value = _cell(cell, field.seconds_per_unit if name == "runtime" else None)
+            fit = _fit(name, value)
+            values.append(fit)
+            if fit is None and value not in (None, ""):
+                self.left[field.property] += 1
+        return values
 
     def suggest(self, what: str, prefix: str) -> list[dict[str, Any]]:
         """What the service proposes as one types: `what` is `entity`, `type` or `property`; empty where it does not suggest."""
@@ -323,10 +353,10 @@ class SourceClient:
         if not template or not address.startswith(("http://", "https://")):
             return None
         try:
-            answer = self._http.get(address)
-        except httpx.HTTPError:
+            answer, content = self._fetch(self._http.build_request("GET", address), MOST_PREVIEW_BYTES)
+        except (httpx.HTTPError, httpx.InvalidURL, TooLarge):
             return None
-        return answer.content[:MOST_PREVIEW_BYTES] if answer.status_code == 200 else None
+        return content if answer.status_code == 200 else None
 
     def _ask_aside(self, service: Any, params: dict[str, str]) -> dict[str, Any]:
         if not isinstance(service, dict) or not service.get("service_url"):
@@ -346,19 +376,14 @@ class SourceClient:
                 f"{self.profile.name} names a picture at no web address.", hint="Tell those who run the service."
             )
         try:
-            with self._http.stream("GET", address) as answer:
-                if answer.status_code != 200:
-                    raise SourceDown(
-                        f"{self.profile.name}: the picture {address} is not there (status {answer.status_code})."
-                    )
-                content = bytearray()
-                for chunk in answer.iter_bytes():
-                    content += chunk
-                    if len(content) > 20_000_000:
-                        raise SourceDown(f"{self.profile.name}: the picture {address} is larger than 20 MB.")
-                return bytes(content)
-        except httpx.HTTPError as error:
+            answer, content = self._fetch(self._http.build_request("GET", address), MOST_PICTURE_BYTES)
+        except TooLarge as error:
+            raise SourceDown(f"{self.profile.name}: the picture {address} cannot be taken: {error}.") from error
+        except (httpx.HTTPError, httpx.InvalidURL) as error:
             raise SourceDown(f"{self.profile.name}: the picture {address} cannot be fetched ({error}).") from error
+        if answer.status_code != 200:
+            raise SourceDown(f"{self.profile.name}: the picture {address} is not there (status {answer.status_code}).")
+        return content
 
 
 def as_rows(rows: Any) -> list[dict[str, Any]]:
@@ -379,6 +404,8 @@ def _wait_of(answer: httpx.Response, attempt: int) -> float:
     return min(max(seconds, 0.05), PATIENCE_SECONDS)
 
 
+PLAIN_FIELDS = frozenset((*TEXT, *WHOLE, *LENGTHS, *DATES))
+"""Fields of one value each, which has a form of its own."""
 _NUMBER = re.compile(r"\s*(\d+(?:[.,]\d+)?)")
 
 
@@ -394,3 +421,33 @@ def _cell(cell: Any, seconds: float | None) -> Any:
             found = _NUMBER.match(str(value))
             return float(found[1].replace(",", ".")) * seconds if found else None
     return {"id": cell["id"], "name": cell.get("name", "")} if cell.get("id") else None
+
+
+_LONGEST_ID = 500
+
+
+def _fit(name: str, value: Any) -> Any:
+    """A value as our field can hold it, an entity as `{"id", "name"}` of text; None for anything else."""
+    if isinstance(value, dict):
+        if not isinstance(value.get("id"), str | int) or isinstance(value["id"], bool):
+            return None
+        return {"id": str(value["id"])[:_LONGEST_ID], "name": clean_fact("title", value.get("name")) or ""}
+    if isinstance(value, list):
+        return None
+    return clean_fact(name if name in PLAIN_FIELDS else "title", value)
+
+
+def _row(row: Any) -> dict[str, Any] | None:
+    """A candidate as the protocol describes it, of fit values; None for what has no id."""
+    if not isinstance(row, dict) or not isinstance(row.get("id"), str | int) or isinstance(row["id"], bool):
+        return None
+    score = row.get("score")
+    types = row.get("type")
+    return {
+        **row,
+        "id": str(row["id"])[:_LONGEST_ID],
+        "name": clean_fact("title", row.get("name")) or "",
+        "description": clean_fact("title", row.get("description")) or "",
+        "score": float(score) if isinstance(score, int | float) and not isinstance(score, bool) else 0.0,
+        "type": [one for one in types if isinstance(one, dict | str)] if isinstance(types, list) else [],
+    }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ipaddress
 import tomllib
 from dataclasses import dataclass, field
 from typing import Any
@@ -60,6 +61,8 @@ class Profile:
     kinds: dict[str, KindMap] = field(default_factory=dict)
     unknown: tuple[str, ...] = ()
     """Fields that Indice does not know; reported and left alone."""
+    networks: tuple[str, ...] = ()
+    """Private networks, besides the source's own address, in which its pictures may lie, as `192.168.1.0/24`."""
 
 
 def parse_profile(text: str) -> Profile:
@@ -95,7 +98,19 @@ def parse_profile(text: str) -> Profile:
         tuple(str(tag) for tag in languages if isinstance(tag, str)) if isinstance(languages, list) else (),
         kinds,
         tuple(unknown),
+        _networks(data.get("networks", [])),
     )
+
+
+def _networks(told: Any) -> tuple[str, ...]:
+    if not isinstance(told, list):
+        raise ProfileError("networks is a list.", hint='For example networks = ["192.168.1.0/24"].')
+    for one in told:
+        try:
+            ipaddress.ip_network(str(one), strict=False)
+        except ValueError as error:
+            raise ProfileError(f"{one!r} is no network.", hint='For example networks = ["192.168.1.0/24"].') from error
+    return tuple(str(one) for one in told)
 
 
 def _kind(kind: str, section: dict[str, Any], unknown: list[str]) -> KindMap:

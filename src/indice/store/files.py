@@ -16,6 +16,7 @@ from .stages import LOOKED, READ
 __all__ = [
     "Known",
     "NewFile",
+    "absences",
     "files_to_probe",
     "follow_renamed",
     "known_files",
@@ -26,6 +27,7 @@ __all__ = [
     "raise_floor",
     "save_files",
     "save_probe",
+    "settle_away",
 ]
 
 
@@ -165,6 +167,37 @@ def mark_away(db: Session, folder: Folder) -> None:
         .values(state="away", grouped_by=0, checked_by=0)
         .execution_options(synchronize_session=False)
     )
+
+
+def absences(db: Session) -> list[tuple[Folder, int]]:
+    """Folders that are there but have lost so much at once that a person must say what it means, and how many files."""
+    query = (
+        select(Folder, func.count(File.id))
+        .join(File, File.folder_id == Folder.id)
+        .where(Folder.state == "present", Folder.problem != "", File.state == "away")
+        .group_by(Folder.id)
+        .order_by(Folder.id)
+    )
+    return [(folder, count) for folder, count in db.execute(query)]
+
+
+def settle_away(db: Session, library_id: int, *, gone: bool) -> int:
+    """A person says of the files of a library that are away that they are gone for good, or that they stay away.
+
+    Returns how many files it is about.
+    """
+    folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id)))
+    away = list(
+        db.scalars(select(File.id).where(File.folder_id.in_([folder.id for folder in folders]), File.state == "away"))
+    )
+    if gone:
+        mark_state(db, away, "missing")
+    for folder in folders:
+        if folder.state == "present":
+            folder.problem = ""
+            if gone:
+                folder.floor, folder.device = None, None
+    return len(away)
 
 
 def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes, str]]:

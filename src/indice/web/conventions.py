@@ -23,6 +23,7 @@ from ..core.naming.convention import (
     write_convention,
 )
 from ..core.naming.values import SAMPLES, VALUES
+from ..disk.workshop import TooMuch, workshop
 from ..errors import IndiceError
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of, delete_convention, list_conventions, save_convention
@@ -49,6 +50,8 @@ __all__ = ["bp"]
 bp = APIBlueprint("conventions", __name__, url_prefix="/api", tag="House")
 _KINDS = {"special": "episode", "dated": "episode", "running": "episode", "compilation": "track"}
 _ENDINGS = {"track": "flac", "compilation": "flac", "photo": "jpg", "clip": "mp4", "subtitle": "srt", "lyrics": "lrc", "artwork": "jpg"}  # fmt: skip
+SECONDS = 5.0
+"""How long templates may take to be compiled."""
 PER_SLOT = 2
 
 
@@ -91,13 +94,28 @@ def _text_of(body: ConventionBody) -> str:
     return f"{head}\n[templates]\n{rows}\n"
 
 
+def _tried(text: str) -> str:
+    """A convention's text, after it was compiled where it can do no harm; what is wrong with it is said by who reads it."""
+    try:
+        workshop().run("convention", text, seconds=SECONDS)
+    except TooMuch as error:
+        raise IndiceError(
+            "These templates take too long to be understood.",
+            hint="Write them with fewer filters and conditions.",
+            reference="convention-wrong",
+        ) from error
+    except ValueError:
+        pass
+    return text
+
+
 @bp.put("/conventions/<name>")
 @bp.input(ConventionBody, arg_name="body")
 @bp.output(ConventionOut)
 def write_own(name: str, body: ConventionBody) -> ConventionOut:
     """Save one's own convention; libraries that follow it are checked anew."""
     with begin() as db:
-        saved = save_convention(db, _text_of(body), was=name)
+        saved = save_convention(db, _tried(_text_of(body)), was=name)
         followers = [row.id for row in db.scalars(select(Library).where(Library.convention == saved.name))]
     for library_id in followers:
         check_library(database(), library_id)
@@ -110,8 +128,9 @@ def write_own(name: str, body: ConventionBody) -> ConventionOut:
 @bp.output(ConventionOut)
 def bring_in(body: ConventionText) -> ConventionOut:
     """Bring in a convention from TOML."""
+    text = _tried(body.text)
     with begin() as db:
-        return _out(save_convention(db, body.text), True, [])
+        return _out(save_convention(db, text), True, [])
 
 
 @bp.get("/conventions/<name>/toml")
@@ -140,6 +159,7 @@ def forget(name: str) -> Done:
 @bp.output(PreviewOut)
 def preview(body: PreviewIn) -> PreviewOut:
     """What the templates make of a library's own files, or of examples; errors with template and line."""
+    _tried(_text_of(ConventionBody(name="Preview", about="", file_system=body.file_system, templates=body.templates)))
     errors: list[PreviewError] = []
     sound = dict(shipped("Roomy").templates)
     for slot, source in body.templates.items():

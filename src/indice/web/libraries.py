@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import time
 from itertools import islice
 from typing import cast
 
@@ -13,6 +14,7 @@ from ..core.reading import family_of
 from ..disk.walk import shown, walk
 from ..errors import IndiceError
 from ..store.catalog import library_states
+from ..store.files import settle_away
 from ..store.jobs import announce
 from ..store.libraries import add_library, edit_library, remove_library
 from ..store.models import Folder
@@ -31,6 +33,7 @@ from .schemas import (
     LibraryEdit,
     LibraryIn,
     LibraryOut,
+    SettleIn,
 )
 
 __all__ = ["allowed", "bp"]
@@ -38,6 +41,8 @@ __all__ = ["allowed", "bp"]
 bp = APIBlueprint("libraries", __name__, url_prefix="/api", tag="Libraries")
 LOOK_AT_MOST = 400
 """Directories that a preview looks into."""
+LOOK_SECONDS = 1.2
+"""How long it looks at most."""
 
 
 def allowed(path: str) -> str:
@@ -84,6 +89,13 @@ def browse(query: BrowseQuery) -> Browsed:
             reference="folder-unreadable",
             status=403,
         ) from error
+    except OSError as error:
+        raise IndiceError(
+            f"{path} cannot be listed: {error.strerror or error}.",
+            hint="Is the drive well, and the share there?",
+            reference="folder-unreadable",
+            status=409,
+        ) from error
     whole = [(name, os.path.join(path, name)) for name in names]
     return Browsed(
         path=path,
@@ -129,8 +141,11 @@ def _count(path: str) -> tuple[dict[str, int], bool]:
     complete = True
     directories = walk(os.fsencode(path))
     dated = 0
+    until = time.monotonic() + LOOK_SECONDS
     for directory in islice(directories, LOOK_AT_MOST):
         for seen in directory.files:
+            if time.monotonic() > until:
+                return counts, False
             text = os.fsdecode(seen.path)
             if family_of(text.rpartition("/")[2]) == "other":
                 continue
@@ -292,3 +307,16 @@ def library_rows() -> list[LibraryOut]:
             )
             for library, states, size in library_states(db)
         ]
+
+
+@bp.post("/libraries/<int:library_id>/away")
+@bp.input(SettleIn, arg_name="body")
+@bp.output(Done)
+def settle(library_id: int, body: SettleIn) -> Done:
+    """Say of what is away that it is gone for good, or that it stays away until its drive is back."""
+    with begin() as db:
+        settle_away(db, library_id, gone=body.gone)
+        announce(db, "catalog")
+    if body.gone:
+        Queue(database()).defer(request_job(database(), "scan", library_id))
+    return Done()

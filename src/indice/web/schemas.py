@@ -222,6 +222,24 @@ class LibraryPicture(BaseModel):
     away: bool
 
 
+class GuessOut(BaseModel):
+    name: str
+    """Empty: whatever the name."""
+    address: str
+    wrong: int
+    at: str
+
+
+class AbsenceOut(BaseModel):
+    library_id: int
+    folder: str
+    files: int
+
+
+class SettleIn(Asked):
+    gone: bool
+
+
 class Today(BaseModel):
     since: str | None
     arrivals: list[Arrival]
@@ -229,6 +247,8 @@ class Today(BaseModel):
     jobs: list[JobOut]
     waiting: dict[str, int]
     troubles: list[JobLineOut]
+    guesses: list[GuessOut]
+    absences: list[AbsenceOut]
 
 
 class TreeNode(BaseModel):
@@ -418,7 +438,7 @@ class ConventionOut(BaseModel):
     name: str
     about: str
     file_system: str
-    templates: dict[str, str]
+    templates: dict[str, str] = Field(max_length=60)
     own: bool
     libraries: list[str]
 
@@ -435,7 +455,7 @@ class ConventionBody(Asked):
     name: str = Field(min_length=1, max_length=60)
     about: str = Field("", max_length=400)
     file_system: Literal["any", "strict", "linux"]
-    templates: dict[str, str]
+    templates: dict[str, str] = Field(max_length=60)
 
 
 class ConventionText(Asked):
@@ -444,7 +464,7 @@ class ConventionText(Asked):
 
 class PreviewIn(Asked):
     file_system: Literal["any", "strict", "linux"] = "any"
-    templates: dict[str, str]
+    templates: dict[str, str] = Field(max_length=60)
     library_id: int | None = None
 
 

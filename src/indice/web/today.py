@@ -8,12 +8,15 @@ from apiflask import APIBlueprint
 from flask import g
 from sqlalchemy import func, select
 
+from ..held import said_by_holder
 from ..store.catalog import library_states, recent_entries, waiting_counts
+from ..store.files import absences
 from ..store.jobs import ACTIVE, recent_jobs
 from ..store.models import Folder, Job, JobLine, Library, Person
-from .common import begin, cards_of, iso, job_out
+from ..store.people import unusual_guesses
+from .common import begin, cards_of, iso, job_out, settings
 from .jobs import line_out
-from .schemas import Arrival, LibraryPicture, Today
+from .schemas import AbsenceOut, Arrival, GuessOut, LibraryPicture, Today, Trouble, TroublesOut
 
 __all__ = ["bp"]
 
@@ -65,4 +68,20 @@ def read_today() -> Today:
             jobs=[job_out(job) for job in recent_jobs(db, limit=6) if job.state in ACTIVE or job.state == "failed"],
             waiting=waiting_counts(db),
             troubles=[line_out(line) for line in troubles],
+            guesses=[
+                GuessOut(name=one.name, address=one.address, wrong=one.wrong, at=one.at.isoformat())
+                for one in unusual_guesses(db)
+            ],
+            absences=[
+                AbsenceOut(library_id=folder.library_id, folder=folder.shown, files=count)
+                for folder, count in absences(db)
+            ],
         )
+
+
+@bp.get("/troubles")
+@bp.output(TroublesOut)
+def list_troubles() -> TroublesOut:
+    """Processes of Indice that ended without being told to, and were started again; the newest first."""
+    said = said_by_holder(settings().home / "indice.lock") or {}
+    return TroublesOut(troubles=[Trouble(**one) for one in reversed(said.get("troubles", []))])

@@ -8,7 +8,7 @@ from typing import Any
 
 from sqlalchemy import select
 
-from ..core.facts import certificate_for
+from ..core.facts import certificate_for, clean_facts
 from ..core.matching import Mine, Theirs, assign
 from ..sources import SourceClient
 from ..store import models as rows
@@ -117,7 +117,8 @@ def _facts(fields: Fields, kind: str, country: str) -> dict[str, Any]:
         for name, role in (("artwork", _ROLES.get(kind, "poster")), ("backdrop", "backdrop"))
         if (addresses := [str(value) for value in fields.get(name, []) if isinstance(value, str) and value])
     }
-    return {**facts, "pictures": pictures} if pictures else facts
+    kept, _ = clean_facts(facts)
+    return {**kept, "pictures": pictures} if pictures else kept
 
 
 def _offers(entry_id: int, facts: Mapping[str, Any]) -> list[Offer]:

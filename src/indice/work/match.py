@@ -366,6 +366,11 @@ def match_library(
             try:
                 _match_with(database, settings, client, source, entries, pictures, progress, tally)
                 _note_problem(database, source.id, "")
+                for name, count in client.left.most_common(20):
+                    progress.log(
+                        f"{source.name}: {count} values of {name} are nothing that it can hold; they were left out.",
+                        level="warning",
+                    )
             except IndiceError as error:
                 problems.append(error.message)
                 _note_problem(database, source.id, f"{error.message} {error.hint}".strip())

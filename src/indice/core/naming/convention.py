@@ -222,6 +222,7 @@ def _compile(slot: str, source: str, file_system: str) -> tuple[Template, frozen
     env = _environment(file_system)
     try:
         tree = env.parse(source)
+        _must_be_shallow(tree, slot)
         _allow(tree, slot)
         used = find_undeclared_variables(tree)
         unknown = sorted(used - VALUES.keys())
@@ -234,6 +235,25 @@ def _compile(slot: str, source: str, file_system: str) -> tuple[Template, frozen
         raise ConventionError(str(error.message), slot=slot, line=error.lineno) from error
     except TemplateError as error:
         raise ConventionError(str(error.message), slot=slot) from error
+    except (RecursionError, SyntaxError, OverflowError, MemoryError) as error:
+        raise ConventionError(_TOO_DEEP, slot=slot) from error
+
+
+DEEPEST = 24
+MOST_NODES = 600
+_TOO_DEEP = "The template is nested too deeply, or has too many filters behind each other."
+
+
+def _must_be_shallow(tree: nodes.Template, slot: str) -> None:
+    """A template is compiled to a program, at a cost that grows fast with its depth: what nobody writes is refused."""
+    level: list[nodes.Node] = [tree]
+    count = 0
+    for _ in range(DEEPEST):
+        level = [child for node in level for child in node.iter_child_nodes()]
+        count += len(level)
+        if not level and count <= MOST_NODES:
+            return
+    raise ConventionError(_TOO_DEEP, slot=slot)
 
 
 def _allow(node: nodes.Node, slot: str) -> None:
