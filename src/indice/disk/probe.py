@@ -19,7 +19,7 @@ from PIL import Image, ImageFile, IptcImagePlugin, UnidentifiedImageError
 from PIL.ExifTags import GPS, IFD, Base
 
 from ..core.facts.clean import clean_facts, clean_value
-from .formats import FORMATS, open_video, ready_heif
+from .formats import FORMATS, MOST_PIXELS, open_video, ready_heif
 from .sidecars import read_sidecar
 from .sniff import wrong_format
 from .xmp import moment_of_xmp, read_xmp
@@ -368,7 +368,10 @@ def _picture(path: bytes) -> Probe:
             media = found.media
             media["width"], media["height"] = image.size
             media["container"] = (image.format or "").lower()
-            exif = image.getexif()
+            if image.format != "JPEG" and image.width * image.height > MOST_PIXELS:
+                found.problem = f"The picture is too large ({image.width} × {image.height})."
+                return found
+            exif = image.getexif()  # which decodes some formats
             if exif.get(Base.Orientation) in (5, 6, 7, 8):
                 media["width"], media["height"] = image.size[1], image.size[0]
             camera = " ".join(_clean(exif[tag]) for tag in (Base.Make, Base.Model) if exif.get(tag))

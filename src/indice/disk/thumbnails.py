@@ -49,11 +49,13 @@ def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tu
     try:
         image, digest = _opened(source)
         with image:
-            width, height = _upright(image)
+            width, height = image.size
             if not isinstance(source, Image.Image):
                 image.draft("RGB", (max(sizes) * 2, max(sizes) * 2))
             if image.width * image.height > MOST_PIXELS:
                 raise ValueError(f"The picture is too large ({width} × {height}).")
+            if image.getexif().get(ExifBase.Orientation) in (5, 6, 7, 8):  # which decodes some formats
+                width, height = height, width
             image.thumbnail((max(sizes) * 2, max(sizes) * 6), Image.Resampling.BOX)
             picture = ImageOps.exif_transpose(image).convert("RGB")
     except UnidentifiedImageError as error:
@@ -97,12 +99,6 @@ def _opened(source: bytes | Path | Image.Image) -> tuple[Image.Image, str]:
     with source.open("rb") as file:
         digest = hashlib.file_digest(file, "sha256").hexdigest()[:32]
     return Image.open(source, formats=FORMATS), digest
-
-
-def _upright(image: Image.Image) -> tuple[int, int]:
-    """Width and height as the picture is to be seen."""
-    turned = image.getexif().get(ExifBase.Orientation) in (5, 6, 7, 8)
-    return (image.height, image.width) if turned else image.size
 
 
 def frame_picture(path: bytes, at_seconds: float) -> bytes | None:

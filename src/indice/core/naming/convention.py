@@ -241,6 +241,7 @@ def _compile(slot: str, source: str, file_system: str) -> tuple[Template, frozen
 
 DEEPEST = 24
 MOST_NODES = 600
+LARGEST_NUMBER = 100_000
 _TOO_DEEP = "The template is nested too deeply, or has too many filters behind each other."
 
 
@@ -260,6 +261,8 @@ def _allow(node: nodes.Node, slot: str) -> None:
     if not isinstance(node, _ALLOWED):
         kind = type(node).__name__.lower()
         raise ConventionError(f"Only values, filters and if are allowed here, no {kind}.", slot=slot, line=node.lineno)
+    if isinstance(node, nodes.Const) and isinstance(node.value, int | float) and not 0 <= node.value <= LARGEST_NUMBER:
+        raise ConventionError("This number is too large.", slot=slot, line=node.lineno)
     for child in node.iter_child_nodes():
         _allow(child, slot)
 
