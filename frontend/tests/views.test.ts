@@ -9,7 +9,10 @@ import CatalogView from '@/views/catalog/CatalogView.vue'
 import LibrarySettings from '@/views/house/LibrarySettings.vue'
 import SourcesPanel from '@/views/house/SourcesPanel.vue'
 import TaughtPanel from '@/views/house/TaughtPanel.vue'
+import TroublesPanel from '@/views/house/TroublesPanel.vue'
+import YouPanel from '@/views/house/YouPanel.vue'
 import MatchesView from '@/views/matches/MatchesView.vue'
+import CarePanel from '@/views/today/CarePanel.vue'
 
 vi.mock('element-plus', () => ({
   ElMessage: vi.fn(),
@@ -163,5 +166,54 @@ describe('several at once', () => {
     const sent = calls[0]?.body as { entry_ids: number[]; value: string[] }
     expect([sent.entry_ids.toSorted(), sent.value]).toEqual([[1, 3], ['Harbour']])
     expect(router.currentRoute.value.path).toBe(`/catalog/${shelf}`)
+  })
+})
+
+describe('House, you', () => {
+  it('shows where one is signed in, ends a session, and changes the password', async () => {
+    const session = (id: number, isThis: boolean) => ({
+      id, device: 'Mozilla/5.0 (X11; Linux) Firefox/140', address: `192.168.7.${id}`, is_this: isThis,
+      created_at: '2026-01-01T00:00:00Z', seen_at: '2026-01-02T00:00:00Z',
+    })
+    answers = { '/api/sessions': { sessions: [session(1, true), session(2, false)] }, '/api/status': { person: 'Odile', version: '0.1' } }
+    const view = await show(YouPanel, '/house')
+    expect(view.text()).toContain('192.168.7.2')
+    const ends = view.findAll('button').filter((button) => button.text() === 'Sign out there')
+    expect(ends).toHaveLength(1)
+    await ends[0]!.trigger('click')
+    await flushPromises()
+    expect(calls).toEqual([{ method: 'DELETE', path: '/api/sessions/{session_id}', body: undefined }])
+    await view.findAll('button').find((button) => button.text() === 'Change the password')!.trigger('click')
+    const [old, fresh] = view.findAll('input')
+    await old!.setValue('tidewrack 9')
+    await fresh!.setValue('kelp and sand')
+    await view.find('form').trigger('submit')
+    await flushPromises()
+    expect(calls.at(-1)).toEqual({ method: 'POST', path: '/api/password', body: { old: 'tidewrack 9', new: 'kelp and sand' } })
+    expect(view.find('form').exists()).toBe(false)
+  })
+  it('says nothing of processes while all is well, and names what was started again', async () => {
+    answers = { '/api/troubles': { troubles: [] } }
+    expect((await show(TroublesPanel, '/house')).text()).toBe('')
+    answers = { '/api/troubles': { troubles: [{ name: 'worker', at: '2026-01-01T00:00:00Z', what: 'ended on its own (by signal 9)' }] } }
+    expect((await show(TroublesPanel, '/house')).text()).toContain('Worker')
+  })
+})
+
+describe('Today, please look', () => {
+  it('asks what it means that files vanished, and tells who was guessed at', async () => {
+    const view = await show(CarePanel, '/today', {
+      absences: [{ library_id: 4, folder: '/mnt/films', files: 430 }],
+      guesses: [{ name: 'odile', address: '192.168.7.9', wrong: 7, at: '2026-01-01T00:00:00Z' }, { name: '', address: '192.168.7.9', wrong: 21, at: '2026-01-01T00:00:00Z' }],
+    })
+    expect(view.text()).toContain('430 files are not there any more')
+    expect(view.text()).toContain('the password of odile: 7 wrong ones')
+    expect(view.text()).toContain('many names and passwords: 21 wrong ones')
+    await view.findAll('button').find((button) => button.text() === 'They are gone for good')!.trigger('click')
+    await flushPromises()
+    expect(calls).toEqual([{ method: 'POST', path: '/api/libraries/{library_id}/away', body: { gone: true } }])
+  })
+  it('is not there when there is nothing to say', async () => {
+    expect((await show(CarePanel, '/today', { absences: [], guesses: [] })).text()).toBe('')
   })
 })

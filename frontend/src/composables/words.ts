@@ -99,3 +99,24 @@ export function markName(path: string, marks: readonly MarkLike[], from = 0): Ma
   })
   return parts
 }
+
+const BROWSERS: readonly [RegExp, string][] = [
+  [/Edg\//, 'Edge'],
+  [/OPR\//, 'Opera'],
+  [/Firefox\//, 'Firefox'],
+  [/Chrom(?:e|ium)\//, 'Chromium'],
+  [/Safari\//, 'Safari'],
+]
+const SYSTEMS: readonly [RegExp, string][] = [
+  [/Android/, 'Android'],
+  [/iPhone|iPad/, 'iOS'],
+  [/Windows/, 'Windows'],
+  [/Mac OS/, 'macOS'],
+  [/Linux|X11/, 'Linux'],
+]
+
+/** What a browser says of itself, in two words; what it says itself where it is none that is known. */
+export function deviceName(agent: string): string {
+  const first = (table: readonly [RegExp, string][]): string | undefined => table.find(([sign]) => sign.test(agent))?.[1]
+  return [first(BROWSERS), first(SYSTEMS)].filter(Boolean).join(', ') || agent.slice(0, 60)
+}

@@ -4,9 +4,7 @@ import { ElMessage, ElMessageBox } from 'element-plus'
 import 'element-plus/es/components/message-box/style/css'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRouter } from 'vue-router'
 import { api, ask, type Library } from '@/api/client'
-import { useStatus } from '@/composables/useStatus'
 import { bytes, moment } from '@/composables/words'
 import FolderChooser from '@/parts/FolderChooser.vue'
 import JobRow from '@/parts/JobRow.vue'
@@ -18,11 +16,11 @@ import IntakePanel from './IntakePanel.vue'
 import JournalPanel from './JournalPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
 import TaughtPanel from './TaughtPanel.vue'
+import TroublesPanel from './TroublesPanel.vue'
+import YouPanel from './YouPanel.vue'
 
 const { t, locale } = useI18n()
-const router = useRouter()
 const client = useQueryClient()
-const { data: status } = useStatus()
 const { data: libraries, error } = useQuery({ queryKey: ['libraries'], queryFn: () => ask(api.GET('/api/libraries')) })
 const { data: conventions } = useQuery({ queryKey: ['conventions'], queryFn: () => ask(api.GET('/api/conventions')) })
 const { data: jobs } = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')) })
@@ -44,12 +42,6 @@ async function follow(library: Library, event: Event): Promise<void> {
   const convention = (event.target as HTMLSelectElement).value
   await ask(api.PUT('/api/libraries/{library_id}/naming', { params: { path: { library_id: library.id } }, body: { convention } })).catch(warn)
   await client.invalidateQueries()
-}
-async function signOut(): Promise<void> {
-  await ask(api.DELETE('/api/session'))
-  client.clear()
-  await router.replace('/welcome')
-  location.reload()
 }
 </script>
 
@@ -82,7 +74,8 @@ async function signOut(): Promise<void> {
       <div class="head"><h2>{{ t('house.jobs') }}</h2></div>
       <div class="card"><JobRow v-for="job in jobs?.jobs ?? []" :key="job.id" :job="job" detailed /><p v-if="jobs && !jobs.jobs.length" class="pad soft">{{ t('house.noJobs') }}</p></div>
     </section>
-    <section><div class="head"><h2>{{ t('house.you') }}</h2></div><p class="card pad you"><b>{{ status?.person }}</b><span class="faint">Indice {{ status?.version }}</span><button class="link" @click="signOut">{{ t('app.signOut') }}</button></p></section>
+    <TroublesPanel />
+    <YouPanel />
   </div>
 </template>
 
@@ -104,7 +97,5 @@ section:first-of-type { margin-top: 0; }
 .acts { display: flex; flex-wrap: wrap; gap: 2px 14px; }
 .wide { grid-column: 1 / -1; }
 .pad { margin: 0; padding: 10px 14px; }
-.you { display: flex; gap: 16px; align-items: baseline; }
-.you .link { margin-inline-start: auto; }
 @media (max-width: 860px) { .house { padding: 14px 12px 40px; } .library { grid-template-columns: 1fr; } .acts { justify-self: start; } }
 </style>

@@ -2,6 +2,7 @@
 import { useMutation, useQuery } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
+import CarePanel from './CarePanel.vue'
 import DoorPanel from './DoorPanel.vue'
 import { api, ask } from '@/api/client'
 import { bytes, day } from '@/composables/words'
@@ -42,6 +43,7 @@ const total = (states: Record<string, number>) => Object.values(states).reduce((
         </div>
       </section>
       <aside>
+        <CarePanel :guesses="data.guesses" :absences="data.absences" />
         <h2>{{ t('today.waits') }}</h2>
         <div class="card waits">
           <p v-if="calm" class="soft pad">{{ t('today.calm') }}</p>

@@ -16,6 +16,8 @@ const client = useQueryClient()
 const { data: status, refetch } = useStatus()
 const name = ref('')
 const password = ref('')
+const setupCode = ref('')
+const needsCode = computed(() => !!status.value?.needs_code)
 const first = computed(() => !status.value?.has_owner)
 const signedIn = computed(() => !!status.value?.person)
 const { data: libraries } = useQuery({ queryKey: ['libraries'], queryFn: () => ask(api.GET('/api/libraries')), enabled: signedIn })
@@ -25,7 +27,7 @@ const offered = computed(() => status.value?.demo_folders ?? [])
 const entering = useMutation({
   mutationFn: () =>
     first.value
-      ? ask(api.POST('/api/setup', { body: { language: String(locale.value), name: name.value, password: password.value } }))
+      ? ask(api.POST('/api/setup', { body: { language: String(locale.value), name: name.value, password: password.value, code: setupCode.value } }))
       : ask(api.POST('/api/session', { body: { name: name.value, password: password.value } })),
   onSuccess: async () => {
     client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'status' })
@@ -61,8 +63,9 @@ async function leave(): Promise<void> {
         </label>
         <label>{{ t('welcome.name') }}<el-input v-model="name" name="name" autocomplete="username" autofocus maxlength="60" /></label>
         <label>{{ t('welcome.password') }}<el-input v-model="password" name="password" type="password" :autocomplete="first ? 'new-password' : 'current-password'" show-password /><span v-if="first" class="faint">{{ t('welcome.passwordHint') }}</span></label>
+        <label v-if="needsCode">{{ t('welcome.code') }}<el-input v-model="setupCode" name="code" autocomplete="off" maxlength="40" class="mono" /><span class="faint">{{ t('welcome.codeHint') }}</span></label>
         <ProblemNote v-if="entering.error.value" :error="entering.error.value" />
-        <el-button type="primary" native-type="submit" :loading="entering.isPending.value" :disabled="!name.trim() || password.length < (first ? 8 : 1)">{{ first ? t('welcome.begin') : t('welcome.signIn') }}</el-button>
+        <el-button type="primary" native-type="submit" :loading="entering.isPending.value" :disabled="!name.trim() || password.length < (first ? 8 : 1) || (needsCode && !setupCode.trim())">{{ first ? t('welcome.begin') : t('welcome.signIn') }}</el-button>
       </form>
     </section>
     <section v-else class="card front wide">
