@@ -29,7 +29,7 @@ ALLOWED = {
     "sources": {"sources", "core", "errors"},
     "store": {"store", "core", "sources", "disk", "errors", "settings"},
     "work": {"work", "store", "disk", "sources", "core", "errors", "settings"},
-    "web": {"web", "work", "store", "disk", "sources", "core", "errors", "settings", ""},
+    "web": {"web", "work", "store", "disk", "sources", "core", "errors", "settings", "held", ""},
 }
 
 

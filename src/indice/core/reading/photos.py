@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 from functools import lru_cache
 
 from .model import Reading
+from .occasions import Occasion, is_occasion, leaning_of, marks_of_folder
 from .places import is_sorting
 from .scan import scan, tidy_title
 
@@ -80,6 +82,10 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
         "camera's running number",
     ),
     (re.compile(r"^(?P<n>[0-9]{5})$"), "camcorder's running number"),
+    (
+        re.compile(r"^_?[A-Z][A-Z0-9]{0,4}[_-]?(?<![0-9])(?P<n>[0-9]{4,6})(?=$|[_.()\x00-]|\s\()"),
+        "running number after capital letters, as cameras write it",
+    ),
 )
 _LATER = re.compile(
     r"(?:^|[_\s-]|(?<=[\x00\x01]))(?:_?(?:IMG|MG|DSC|DSCF|DSCN|PICT|MVI|GOPR|DJI))[_-]?(?P<n>[0-9]{3,5})(?=$|[\s_.()\x00-])",
@@ -128,7 +134,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
             r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]{1,3}scan(?:ned)?$", re.I
         ),
     ),
-    ("messenger", re.compile(r"(?:^(?:IMG|VID)-[0-9]{8}-WA[0-9]+)", re.I)),
+    ("messenger", re.compile(r"^(?:IMG|VID|AUD|PTT|STK)-[0-9]{8}-WA[0-9]+|^received[_ -][0-9]{6,}", re.I)),
 )
 _SEQUENCE_START = re.compile(r"_?[^\W\d_]{1,13}[\s_-]{0,3}[^\W\d_]?[0-9]|[0-9]{3}|G[XHLPS]AA", re.I)
 """What every name that a camera writes begins like; most other names are told by this alone."""
@@ -138,10 +144,11 @@ _PHONE = re.compile(
     r"^(?:IMG|VID|PXL|MVIMG|PANO|BURST|Screenshot|clip|video|movie|trim|signal|photo|image|P|C|DJI)?[-_\s]?$", re.I
 )
 _TAIL_DROP = re.compile(
-    r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|4k|uhd|hdr|HDR|EFFECTS|COLLAGE|ANIMATION|BOKEH|MIX|RAW|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$"
+    r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|[48][kK]|uhd|UHD|hdr|HDR|EFFECTS|Pro|Rich|COLLAGE|ANIMATION|BOKEH|MIX|RAW|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$"
 )
 _MACHINE = re.compile(
-    r"^(?:[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$", re.I
+    r"^(?:(?=[^ ]*[0-9])(?=[^ ]*[a-f])[0-9a-f]{10,}|[0-9a-f]{8}(?:[- ][0-9a-f]{4}){3}[- ][0-9a-f]{12}|(?-i:[A-Z]{2,5}(?:[ _-][0-9]+)+)|(?-i:WIN|[0-9]{3,}[A-Z]{2,5})|[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$",
+    re.I,
 )
 _MONTH_YEAR = re.compile(r"[\s,]+(?P<name>[^\W\d_]{3,12})\s+(?:18|19|20)[0-9]{2}$")
 
@@ -186,7 +193,8 @@ def read_photo(path: str, folders: list[str], stem: str, kind: str) -> Reading:
     rest = _own_sequence(reading, stem, rest, at)
     if kind == "clip":
         for tech in scan(stem).techs:
-            if tech.strong and tech.facts[0][0] == "resolution":
+            is_after = tech.start > 0 and "\x01" in rest[: tech.start]
+            if (tech.strong or is_after) and tech.facts[0][0] == "resolution":
                 reading.put(
                     "resolution", tech.facts[0][1], (at + tech.start, at + tech.end), "technical word for resolution"
                 )
@@ -262,13 +270,26 @@ def _own_sequence(reading: Reading, stem: str, rest: str, at: int) -> str:
     return rest[:start] + "\x01" * (end - start) + rest[end:]
 
 
+_SCANNED = re.compile(
+    r"^(?:scan|scanned|numérisation|escaneo|scansione|skan|dia|slide)(?:[\s_]*[-–:][\s_]*|[_\s]+)(?=\S)", re.I
+)
+"""What says of a caption only that it was scanned."""
+
+
+_HOUR = re.compile(r"(?<=\x01)[ _-]+(?:[01][0-9]|2[0-3])[.:hu]?[0-5][0-9](?=[ _-]|$)")
+"""An hour and a minute behind the day; without seconds they state nothing."""
+_RUNNING = re.compile(r"(?<=[^\W\d_])[\s_-]+(?!(?:18|19|20)[0-9]{2}$)(?:0[0-9]{1,4}|[0-9]{3,5})$")
+"""A running number behind words."""
+
+
 def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
     """What is left of the name is what a person typed."""
-    left = re.split(r"[\x00\x01]+", rest)
+    left = re.split(r"[\x00\x01]+", _HOUR.sub("\x01", rest))
     taken = "\x00" in rest or "\x01" in rest
     pieces: list[str] = []
     for piece in left:
-        text = piece.strip(" _-–.()[]~")
+        text = _SCANNED.sub("", piece.strip(" _-–.()[]~"))
+        text = _RUNNING.sub("", text)
         while (dropped := _TAIL_DROP.sub("", text)) != text:
             text = dropped
         if (
@@ -291,65 +312,107 @@ def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
 
 
 _CAMERA_FOLDER = re.compile(
-    r"^(?:dcim|[0-9]{3}[_A-Z][A-Z0-9_]{2,7}|[0-9]{3}_[0-9]{4}|[0-9]{3}|private|avchd|bdmv|stream|m4root|clip|mp_root|camera|misc|new folder.*|neuer ordner.*|sorted)$",
-    re.I,
+    r"^(?:dcim|[0-9]{3}[_A-Z][A-Z0-9_]{2,7}|[0-9]{3}_[0-9]{4}|[0-9]{3}|private|avchd|bdmv|stream|m4root|clip|mp_root"
+    r"|video_ts|audio_ts|certificate|playlist|clipinf)$",
+    re.IGNORECASE,
 )
+_YEAR_TEXT = r"(?:18|19|20)[0-9]{2}"
+_DAY_TEXT = rf"(?:{_YEAR_TEXT}[-._]?(?:0[1-9]|1[0-2])[-._]?(?:0[1-9]|[12][0-9]|3[01])|[0-3]?[0-9]\.[01]?[0-9]\.(?:{_YEAR_TEXT})?)"
+_RANGE = re.compile(
+    rf"""
+    (?<![0-9]) (?P<first> {_DAY_TEXT} )
+    \s* (?: - | – | — | to | bis | au | al | a | t/m | till | do | по ) \s*
+    (?: {_DAY_TEXT} | (?:0[1-9]|1[0-2])[-.](?:0[1-9]|[12][0-9]|3[01]) | [0-3]?[0-9]\.? )
+    (?![0-9])
+    """,
+    re.VERBOSE | re.IGNORECASE,
+)
+"""Several days in a row; it states no day."""
+_SHORT_DAY = re.compile(r"^(?P<y>[0-9]{2})(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])(?=[\s_.-]+[^\W\d_])")
+"""`170402 Heron colony`: year, month and day of two digits each, before words."""
+
+
+@dataclass(frozen=True, slots=True)
+class _FolderSays:
+    """What a folder's name says, taken apart."""
+
+    words: str = ""
+    """Without its date."""
+    day: str | None = None
+    year: int | None = None
+    month: int | None = None
+    day_of_month: int | None = None
+    is_dated: bool = False
 
 
 @lru_cache(maxsize=8192)
-def _folder(name: str) -> tuple[str | None, str | None, int | None, int | None, int | None]:
-    """Event, full day, year, month and day-of-month that a folder states."""
+def _folder(name: str) -> _FolderSays:
+    """A folder's date, whole or in part, and its words."""
     text = name.strip()
-    if _CAMERA_FOLDER.match(name.strip()):
-        return None, None, None, None, None
-    if re.fullmatch(r"(?:18|19|20)[0-9]{2}", text):
-        return None, None, int(text), None, None
-    plain = re.fullmatch(r"([0-9]{1,2})(?:\s*[-–.]?\s*([^\W\d_]+))?", text)
-    if plain and (plain[2] is None or plain[2].lower() in MONTHS):
-        return None, None, None, int(plain[1]), int(plain[1])
-    if text.lower() in MONTHS:
-        return None, None, None, MONTHS[text.lower()], None
+    if _CAMERA_FOLDER.match(text):
+        return _FolderSays()
+    bare = _bare_date(text)
+    if bare is not None:
+        return bare
+    span, dated = _RANGE.search(text), True
+    if span is not None:
+        return _FolderSays(_words_of(text, span.start(), span.end()), is_dated=True)
     day, start, end = _full_day(text)
-    year_month = None
-    if day is None:
-        partial = re.match(r"^((?:18|19|20)[0-9]{2})[-._ ](0[1-9]|1[0-2])(?![0-9])", text) or re.search(
-            r"(?<![0-9])((?:19|20)[0-9]{2})[-._](0[1-9]|1[0-2])$", text
-        )
-        worded = _WORD_MONTH.match(text)
-        if partial:
-            year_month, start, end = (int(partial[1]), int(partial[2])), partial.start(), partial.end()
-        elif worded and (worded["name"] or worded["name2"]).lower() in MONTHS:
-            return (
-                None,
-                None,
-                int(worded["y"] or worded["y2"]),
-                MONTHS[(worded["name"] or worded["name2"]).lower()],
-                None,
-            )
-    number_day = re.match(r"^([0-3]?[0-9])\s*[-–.]\s*(?=\S)", text) if day is None and year_month is None else None
-    dom = int(number_day[1]) if number_day and 1 <= int(number_day[1]) <= 31 else None
-    rest = (
-        text[number_day.end() :]
-        if number_day and dom
-        else text[:start] + " " + text[end:]
-        if day or year_month
-        else text
+    short = _SHORT_DAY.match(text) if day is None else None
+    if short is not None:
+        year = int(short["y"]) + (1900 if int(short["y"]) > 60 else 2000)
+        return _FolderSays(_words_of(text, 0, short.end()), f"{year}-{short['m']}-{short['d']}", is_dated=True)
+    if day is not None:
+        return _FolderSays(_words_of(text, start, end), day, is_dated=True)
+    partial = re.match(rf"^({_YEAR_TEXT})[-._ ](0[1-9]|1[0-2])(?![0-9])", text) or re.search(
+        r"(?<![0-9])((?:19|20)[0-9]{2})[-._](0[1-9]|1[0-2])$", text
     )
-    rest = re.sub(r"[\s_,–-]*[(\[]\s*[)\]]", "", rest)
-    rest = re.sub(r"(?:^|(?<=\s))(?:to|bis|-|–)\s*[0-9.-]+\s*$", "", rest)
-    if not day and not year_month:
-        dated = _MONTH_YEAR.search(rest)
-        if dated and dated["name"].lower() in MONTHS:
-            rest = rest[: dated.start()]
-        rest = re.sub(r"[\s,(\[]+(?:18|19|20)[0-9]{2}[)\]]?$", "", rest) or rest
-        lead = re.match(r"^((?:18|19|20)[0-9]{2})[\s._-]+(?=[^\W\d_])", rest)
-        if lead:
-            rest = rest[lead.end() :]
-    event = tidy_title(rest, dotted="." in rest and " " not in rest.strip(), articles=False)
-    if not event or not any(c.isalpha() for c in event) or is_sorting(event):
-        event = None
-    year, month = year_month if year_month else (None, None)
-    return event, day, year, month, dom
+    if partial is not None:
+        words = _words_of(text, partial.start(), partial.end())
+        return _FolderSays(words, None, int(partial[1]), int(partial[2]), is_dated=True)
+    number = re.match(r"^([0-3]?[0-9])\s*[-–.]?\s+(?=[^\W\d_])|^([0-3]?[0-9])\s*[-–.]\s*(?=[^\W\d_])", text)
+    dom = int(number[1] or number[2]) if number else 0
+    rest = text[number.end() :] if number and 1 <= dom <= 31 else text
+    words, dated = _without_year(rest)
+    tidy = _tidied(words)
+    return _FolderSays(tidy, day_of_month=dom if number and 1 <= dom <= 31 else None, is_dated=dated and bool(tidy))
+
+
+def _bare_date(text: str) -> _FolderSays | None:
+    """A folder that is a year, a month or a day, and nothing else."""
+    if re.fullmatch(_YEAR_TEXT, text):
+        return _FolderSays(year=int(text))
+    plain = re.fullmatch(r"([0-9]{1,2})(?:\s*[-–._]?\s*([^\W\d_]+)\.?)?", text)
+    if plain and (plain[2] is None or plain[2].lower() in MONTHS):
+        return _FolderSays(month=int(plain[1]), day_of_month=int(plain[1]))
+    if text.lower().rstrip(".") in MONTHS:
+        return _FolderSays(month=MONTHS[text.lower().rstrip(".")])
+    worded = _WORD_MONTH.match(text)
+    if worded and (word := (worded["name"] or worded["name2"]).lower()) in MONTHS:
+        return _FolderSays(year=int(worded["y"] or worded["y2"]), month=MONTHS[word])
+    return None
+
+
+def _without_year(text: str) -> tuple[str, bool]:
+    """Words without a year, or a month and a year, at their end or a year at their beginning; and whether there was one."""
+    dated = _MONTH_YEAR.search(text)
+    if dated and dated["name"].lower() in MONTHS and dated.start():
+        return text[: dated.start()], True
+    shorter = re.sub(rf"[\s,_(\[–-]+{_YEAR_TEXT}[)\]]?$", "", text)
+    if shorter and shorter != text:
+        return shorter, True
+    lead = re.match(rf"^{_YEAR_TEXT}[\s._-]+(?=[^\W\d_])", text)
+    return (text[lead.end() :], True) if lead else (text, False)
+
+
+def _words_of(text: str, start: int, end: int) -> str:
+    rest = re.sub(r"[\s_,–-]*[(\[]\s*[)\]]", "", text[:start] + " " + text[end:])
+    return _tidied(rest.strip(" -–—_.,"))
+
+
+def _tidied(text: str) -> str:
+    title = tidy_title(text, dotted="." in text and " " not in text.strip(), articles=False) or ""
+    return title if any(letter.isalpha() for letter in title) else ""
 
 
 def _full_day(text: str) -> tuple[str | None, int, int]:
@@ -376,27 +439,54 @@ def _full_day(text: str) -> tuple[str | None, int, int]:
 
 
 def _folders(reading: Reading, folders: list[str]) -> None:
+    """The day, the occasion and the marks that folders give; of nested occasions the nearest one counts."""
     event: tuple[str, int, int] | None = None
     day: tuple[str, int, int] | None = None
+    marks: dict[str, tuple[int, int]] = {}
     year = month = None
     place = 0
+    is_below_date = is_below_sort = False
     for name in folders:
-        its_event, its_day, its_year, its_month, its_dom = _folder(name)
-        if its_event and not is_sorting(name):
-            event = (its_event, place, place + len(name))
-        if its_day:
-            day = (its_day, place, place + len(name))
-        elif its_year is not None:
-            year, month = its_year, its_month
-        elif year is not None and month is None and its_month is not None and its_month <= 12:
-            month = its_month
-        elif year is not None and month is not None and its_dom is not None:
-            day = (f"{year}-{month:02d}-{its_dom:02d}", 0, place + len(name))
+        says = _folder(name)
+        span = (place, place + len(name))
         place += len(name) + 1
+        for mark in marks_of_folder(says.words) if says.words else ():
+            marks.setdefault(mark, span)
+        is_event = bool(says.words) and not is_sorting(name) and _is_event(says, year, is_below_date, is_below_sort)
+        if is_event:
+            event = (says.words, *span)
+        if not says.words or is_event:
+            if says.day:
+                day = (says.day, *span)
+            elif says.year is not None:
+                year, month = says.year, says.month
+            elif year is not None and month is None and says.month is not None and says.month <= 12 and not says.words:
+                month = says.month
+            elif year is not None and month is not None and says.day_of_month is not None:
+                day = (f"{year}-{month:02d}-{says.day_of_month:02d}", 0, span[1])
+        is_below_date = not says.words and (says.day or says.year or says.month) is not None
+        is_below_sort = bool(says.words) and leaning_of(says.words).of("device", "scan") > 0
     if day is not None:
         reading.put("taken", day[0], (day[1], day[2]), "day in the folder's name")
     if event is not None:
         reading.put("event", event[0], (event[1], event[2]), "occasion in the folder's name")
+    title = reading.get("title")
+    if "screenshot" in marks and title and " " not in title:
+        reading.facts.pop("title")  # what a program calls its pictures, not what a person does
+    for mark, span in marks.items():
+        known = reading.get("marks") or []
+        if mark not in known and reading.kind == "photo":
+            spans = reading.facts["marks"].spans if known else ()
+            reading.facts.pop("marks", None)
+            reading.put(
+                "marks", sorted({*known, mark}), spans[0] if spans else span, "kind of picture in the folder's name"
+            )
+
+
+def _is_event(says: _FolderSays, year: int | None, is_below_date: bool, is_below_sort: bool) -> bool:
+    split = says.day_of_month is not None and year is not None
+    found = Occasion(is_dated=says.is_dated or split, is_below_date=is_below_date, is_below_sort=is_below_sort)
+    return is_occasion(says.words, found)
 
 
 def month_of_folders(path: str) -> tuple[int, int] | None:
@@ -404,11 +494,11 @@ def month_of_folders(path: str) -> tuple[int, int] | None:
     *folders, name = path.split("/")
     year = month = None
     for part in (*folders, name.rpartition(".")[0] or name):
-        _, day, its_year, its_month, _ = _folder(part)
-        if day:
-            return int(day[:4]), int(day[5:7])
-        if its_year is not None:
-            year, month = its_year, its_month
-        elif year is not None and month is None and its_month is not None and 1 <= its_month <= 12 and part != name:
-            month = its_month
+        says = _folder(part)
+        if says.day:
+            return int(says.day[:4]), int(says.day[5:7])
+        if says.year is not None:
+            year, month = says.year, says.month
+        elif year is not None and month is None and says.month is not None and 1 <= says.month <= 12 and part != name:
+            month = says.month
     return (year, month) if year is not None and month is not None else None

@@ -1,0 +1,156 @@
+"""What a folder of photos is: an occasion, or somebody, a device, a place where things wait, a kind of picture.
+
+Every word of the folder leans somewhere, as the data say (`data/leanings.toml`); what a folder is follows from its words,
+its date and what it lies in. Where nothing speaks for an occasion, none is stated.
+"""
+
+from __future__ import annotations
+
+import re
+import tomllib
+from dataclasses import dataclass
+from functools import cache, lru_cache
+from importlib import resources
+
+__all__ = ["Leaning", "Occasion", "is_occasion", "leaning_of", "marks_of_folder"]
+
+_SPEAKS_FOR = ("occasion", "season", "trip", "place")
+_SPEAKS_AGAINST = ("device", "waits", "kind", "scan", "screenshot", "messenger")
+_MARKS = ("scan", "screenshot", "messenger")
+_WORD = re.compile(r"[^\W_]+(?:['’-][^\W\d_]+)*|&", re.UNICODE)
+_POSSESSIVE = re.compile(r"['’]s$|s['’]$")
+_APP = re.compile(r"^\S+ (?:images|video|animated gifs|stickers|voice notes|documents)$", re.IGNORECASE)
+"""Folders in which a phone's apps put what they receive: the app's name and what it is."""
+_ORDINAL = re.compile(r"[0-9]{1,3}(?:st|nd|rd|th|e|er|ème|º|ª|os|o|a|esimo|:e|-й|-я|-летие)", re.IGNORECASE)
+"""With somebody it is their so-manieth: a birthday, a wedding day."""
+LONGEST_PHRASE = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Leaning:
+    """Where the words of a folder lean: leaning → how many words do; `unknown` counts those that no table knows."""
+
+    counts: tuple[tuple[str, int], ...]
+    has_common: bool
+    """Whether a word that no table knows is written small, as names are not."""
+
+    def of(self, *names: str) -> int:
+        """How many words lean to any of these."""
+        return sum(count for name, count in self.counts if name in names)
+
+
+@dataclass(frozen=True, slots=True)
+class Occasion:
+    """What speaks for a folder being an occasion; the first that is true decides."""
+
+    is_dated: bool
+    """It carries a date together with its words."""
+    is_below_date: bool
+    """It lies in a year's, a month's or a day's folder."""
+    is_below_sort: bool
+    """It lies in a folder of a device, or of a kind of picture."""
+
+
+@cache
+def _tables() -> tuple[dict[str, str], tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]:
+    """Words, ends of words, and what is looked for anywhere in scripts without spaces; each with its leaning."""
+    text = resources.files(__package__ or "").joinpath("data", "leanings.toml").read_text("utf-8")
+    words: dict[str, str] = {}
+    ends: list[tuple[str, str]] = []
+    inside: list[tuple[str, str]] = []
+    for leaning, languages in tomllib.loads(text).items():
+        for language, listed in languages.items():
+            for word in listed:
+                if not word.startswith("*"):
+                    words.setdefault(word.casefold(), leaning)
+                elif language in ("zh", "ja", "ko", "ar", "he"):
+                    inside.append((word[1:].casefold(), leaning))
+                else:
+                    words.setdefault(word[1:].casefold(), leaning)
+                    ends.append((word[1:].casefold(), leaning))
+    return words, tuple(sorted(ends, key=lambda pair: -len(pair[0]))), tuple(inside)
+
+
+def _of_word(word: str) -> str | None:
+    words, ends, inside = _tables()
+    folded = word.casefold().replace("’", "'")
+    for form in (folded, _POSSESSIVE.sub("", folded)):
+        if form in words:
+            return words[form]
+    for end, leaning in ends:
+        if len(folded) > len(end) + 2 and folded.endswith(end):
+            return leaning
+    if not folded.isascii():
+        for part, leaning in inside:
+            if part in folded:
+                return leaning
+    return None
+
+
+@lru_cache(maxsize=16384)
+def leaning_of(text: str) -> Leaning:
+    """Where the words of a folder's name, without its date, lean."""
+    words = _tables()[0]
+    tokens = _WORD.findall(text)
+    counts: dict[str, int] = {}
+    has_common = False
+    place = 0
+    while place < len(tokens):
+        for length in range(min(LONGEST_PHRASE, len(tokens) - place), 1, -1):
+            phrase = " ".join(tokens[place : place + length]).casefold().replace("’", "'")
+            if phrase in words:
+                counts[words[phrase]] = counts.get(words[phrase], 0) + 1
+                place += length
+                break
+        else:
+            token = tokens[place]
+            place += 1
+            if token.isdigit():
+                continue
+            leaning = "ordinal" if _ORDINAL.fullmatch(token) else _of_word(token) or "unknown"
+            counts[leaning] = counts.get(leaning, 0) + 1
+            has_common = has_common or (leaning == "unknown" and token.islower() and len(token) > 2)
+    return Leaning(tuple(sorted(counts.items())), has_common)
+
+
+def is_occasion(text: str, found: Occasion) -> bool:
+    """Whether a folder's words, without its date, name an occasion, a trip or a place.
+
+    Words that speak for it win over those that name somebody or a device beside them; where no word speaks for it, the date
+    or the folder above must.
+    """
+    leaning = leaning_of(text)
+    speaks = leaning.of(*_SPEAKS_FOR)
+    against = leaning.of(*_SPEAKS_AGAINST)
+    unknown, person = leaning.of("unknown"), leaning.of("person")
+    if _APP.match(text):
+        return False
+    if (
+        against
+        and speaks <= against
+        and not (found.is_dated and unknown + speaks > 1 and not leaning.of("device", "waits"))
+    ):
+        return False
+    if speaks:
+        return not (against and speaks == leaning.of("place") and unknown == 0)
+    if person:
+        return leaning.of("ordinal") > 0 or (found.is_dated and unknown > 0)
+    if not unknown:
+        return False
+    if found.is_dated or found.is_below_date:
+        return True
+    return found.is_below_sort or (unknown > 1 and leaning.has_common)
+
+
+def is_person_or_sort(text: str) -> bool:
+    """Whether all that a folder says is who, with what, of what kind, or where it waits."""
+    leaning = leaning_of(text)
+    return bool(leaning.of(*_SPEAKS_AGAINST)) and not leaning.of(*_SPEAKS_FOR)
+
+
+def marks_of_folder(text: str) -> tuple[str, ...]:
+    """Marks that files carry because of the folder they lie in."""
+    if _APP.match(text):
+        return ("messenger",)
+    leaning = leaning_of(text)
+    return tuple(mark for mark in _MARKS if leaning.of(mark))
