@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
+from .columns import Column, Columns, Known, read_columns
 from .model import Reading
+from .occasions import leaning_of
 from .places import is_sorting
 from .scan import Scan, fold, scan, tidy_title
 from .seriesmarks import DATE, iso_date
@@ -29,11 +31,11 @@ FEATURING = re.compile(
     re.IGNORECASE,
 )
 EDITION = re.compile(
-    r"[(\[](?P<words>[^()\[\]]*(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|unabridged|abridged|reissue|bonus tracks?|special|limited|legacy|ungekürzt|gekürzt|mono|stereo mix)[^()\[\]]*)[)\]]",
+    r"[(\[{](?P<words>[^()\[\]{}]*(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|unabridged|abridged|reissue|bonus tracks?|special|limited|legacy|ungekürzt|gekürzt|stereo mix)[^()\[\]{}]*)[)\]}]",
     re.IGNORECASE,
 )
 SKIP_EDITION = re.compile(r"^(?:remix|live|demo)", re.IGNORECASE)
-VINYL = re.compile(r"^(?P<side>[A-H])(?P<n>[0-9]{1,2})(?=$|[\s._)\]-])")
+VINYL = re.compile(r"^[\[(]?(?P<side>[A-H]|[a-h](?=[0-9]{1,2}[_.\])-]))(?P<n>[0-9]{1,2})[\])]?(?=$|[\s._)\]-])")
 TRACK = re.compile(
     r"^[\s\[(#]*(?P<disc>[0-9]{1,2})[-.x](?P<n>[0-9]{1,3})(?=$|[\s._)\]-])(?!\.[0-9])|^[\s\[(#]*(?:d(?P<disc2>[0-9]{1,2})t|cd(?P<disc3>[0-9]{1,2})[\s._-]+(?:track\s?)?)(?P<n2>[0-9]{1,3})|"
     r"^[\s\[(#]*(?:s[0-9]{1,2}e|track|titel|spur|piste|traccia|pista|ep|episode|episodio|folge|e|chapter|kapitel|chapitre|capitolo|capítulo|hoofdstuk|kap|part|teil|глава|трек|no|nr|#)[\s._#-]*(?P<n3>[0-9]{1,4})(?=$|[\s._)\]:-])|"
@@ -58,8 +60,34 @@ _RATE = re.compile(
     re.IGNORECASE,
 )
 _SCENE = re.compile(
-    r"^(?P<artist>[^\s-]+)-(?P<album>[^\s]+?)-(?:(?P<extra>(?:[(]?[A-Za-z0-9]+[)]?-)*))(?P<year>(?:19|20)[0-9]{2})-(?P<group>[A-Za-z0-9]+)$"
+    r"^(?P<artist>[^\s-]+)-(?P<album>[^\s]+?)-(?:(?P<extra>(?:(?:[(]?[A-Za-z0-9]+[)]?|[A-Za-z]+_EDITION)-)*))(?P<year>(?:19|20)[0-9]{2})-(?P<group>[A-Za-z0-9]+)$"
 )
+
+
+_SCENE_ISSUE = re.compile(
+    r"(?<![A-Za-z])(?:[A-Za-z]+_)?(?:REMASTERED|DELUXE(?:_EDITION)?|LIMITED_EDITION|SPECIAL_EDITION|EXPANDED(?:_EDITION)?|REISSUE)"
+    r"(?![A-Za-z])",
+    re.IGNORECASE,
+)
+_NOISE = re.compile(
+    r"""
+    \s* [(\[{] \s*
+    (?: official (?:\s+ (?:music \s+)? (?: video | audio | visuali[sz]er ) )?
+      | (?: lyrics? | music ) (?:\s+ video )? | visuali[sz]er | audio | video | explicit | clean
+      | bonus (?:\s+ track )? | e\.?p\.? | single | album | mono | stereo | hq | hd
+      | (?: read | narrated | performed ) \s+ by \s+ [^()\[\]{}]+
+      | (?: gelesen | gesprochen ) \s+ von \s+ [^()\[\]{}]+ | lu \s+ par \s+ [^()\[\]{}]+
+      | le[ií]do \s+ por \s+ [^()\[\]{}]+ | letto \s+ da \s+ [^()\[\]{}]+ | voorgelezen \s+ door \s+ [^()\[\]{}]+
+    ) \s* [)\]}]
+    """,
+    re.VERBOSE | re.IGNORECASE,
+)
+"""What brackets say of a copy, and not of the music: it leaves titles and albums, and states nothing."""
+_LIVE_DAY = re.compile(
+    r"^\s*(?P<y>(?:19|20)[0-9]{2})[-.](?P<m>0[1-9]|1[0-2])[-.](?P<d>0[1-9]|[12][0-9]|3[01])(?:\s*[-–—]\s*|\s+)(?=\S)"
+)
+_AT_RATE = re.compile(r"\s@\s?(?P<rate>64|96|112|128|160|192|224|256|320)\s?(?:k|kbps|kbit)?\s*$", re.IGNORECASE)
+_TIMED = re.compile(r"\s*[(\[][^()\[\]]*[0-9][^()\[\]]*[)\]]\s*$")
 
 
 @dataclass(slots=True)
@@ -76,6 +104,7 @@ class Folder:
     year_at: tuple[int, int] = (0, 0)
     disc: int | None = None
     edition: str | None = None
+    date: str | None = None
     technical: dict[str, tuple[object, int, int]] = field(default_factory=dict)
 
 
@@ -90,11 +119,22 @@ def _folder(name: str) -> Folder:
         return Folder("pictures", name, 0)
     if VARIOUS.match(lowered):
         return Folder("various", name, 0)
-    if PLACEHOLDER.match(stripped):
+    if PLACEHOLDER.match(stripped) or PLACEHOLDER.match(_TIMED.sub("", stripped)):
         return Folder("unknown", name, 0)
     if is_sorting(stripped) or re.search(r"discography|diskografie|discographie|complete works", lowered):
         return Folder("sort", name, 0)
-    return _album_folder(name)
+    found = _album_folder(name)
+    if _is_shelf(stripped) and found.year is None and found.artist is None:
+        return Folder("shelf", name, 0, album=found.album)
+    return found
+
+
+def _is_shelf(name: str) -> bool:
+    """Whether all words say on what music is, of what sort, or where it waits; an artist may be called so as well."""
+    leaning = leaning_of(name)
+    return leaning.of("shelf", "waits", "kind") > 0 and not leaning.of(
+        "unknown", "person", "place", "occasion", "season"
+    )
 
 
 def _disc_number(text: str) -> int:
@@ -111,13 +151,19 @@ def _album_folder(name: str) -> Folder:
         )
         folder.year, folder.year_at = int(scene["year"]), scene.span("year")
         folder.technical["release"] = (scene["group"], *scene.span("group"))
+        issue = _SCENE_ISSUE.search(scene["extra"] or "")
+        if issue:
+            folder.edition = issue.group().replace("_", " ")
         _music_technical(folder, scan(name), scene.start("extra"))
         if VARIOUS.match(folder.artist):
             folder.artist = "Various Artists"
         return folder
-    seen = scan(name)
+    live = _LIVE_DAY.match(name)
+    if live:
+        folder.date = f"{live['y']}-{live['m']}-{live['d']}"
+    seen = scan(_NOISE.sub(_blank, name))
     text = seen.text
-    start, end = 0, len(text)
+    start, end = (live.end() if live else 0), len(text)
     tail = DISC_TAIL.search(text)
     if tail:
         folder.disc, end = int(tail["n"]), tail.start()
@@ -139,12 +185,20 @@ def _album_folder(name: str) -> Folder:
             bracket.technical
             or bracket.used
             or _RATE.search(inner)
+            or any(
+                bracket.start < t.start and t.end < bracket.end and any(fact[0] == "channels" for fact in t.facts)
+                for t in seen.techs
+            )
             or (edition and bracket.start <= edition.start() < bracket.end)
             or text[bracket.start] in "[{"
             or re.search(r"(?i)flac|mp3|web|vinyl|kbps|cd[0-9]|\bv[0-9]\b|lp\b", inner)
         ):
             end = min(end, bracket.start) if text[start : bracket.start].strip(" -._") else end
     _music_technical(folder, seen, end)
+    rate = _AT_RATE.search(text)
+    if rate:
+        folder.technical.setdefault("bitrate", (int(rate["rate"]), *rate.span("rate")))
+        end = min(end, rate.start())
     head = re.match(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–._]+\s*|\s)(?=\S)", text[start:end])
     if head and folder.year is None:
         folder.year, folder.year_at = int(head[1]), (start + head.start(1), start + head.end(1))
@@ -172,6 +226,10 @@ def _album_folder(name: str) -> Folder:
     return folder
 
 
+def _blank(found: re.Match[str]) -> str:
+    return " " * len(found.group())
+
+
 def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
     audio: list[str] = []
     closed = [b for b in seen.brackets if b.technical or re.search(r"(?i)flac|mp3|web|vinyl|kbps|khz|bit", b.inner)]
@@ -182,7 +240,9 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
             if name == "audio_codec":
                 audio.append(str(value))
                 folder.technical.setdefault("audio_codec", (audio, tech.start, tech.end))
-            elif name in ("sample_rate", "bitrate", "bit_depth") or (name == "source" and value in ("web",)):
+            elif name in ("sample_rate", "bitrate", "bit_depth", "channels") or (
+                name == "source" and value in ("web",)
+            ):
                 folder.technical.setdefault(name, (value, tech.start, tech.end))
     for match in re.finditer(
         r"(?i)(?<![^\W_])(?:(?P<cd>cd(?:rip|-rip| rip)?)|(?P<vinyl>vinyl(?: ?rip)?|lp)|(?P<cassette>cassette|tape(?:rip)?|mc))(?![^\W_])",
@@ -234,6 +294,7 @@ def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder 
             found.year_at,
             found.disc,
             found.edition,
+            found.date,
             found.technical,
         )
         place += len(name) + 1
@@ -255,11 +316,13 @@ def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder 
         elif found.kind != "pictures":
             named.append(found)
     album = artist = None
+    if len(named) > 1 and named[-2].kind == "shelf" and named[-1].artist and named[-1].album:
+        named.pop(-2)  # it only holds what names its own artist
     if len(named) >= 2:
         artist, album = named[-2], named[-1]
     elif len(named) == 1:
         only = named[0]
-        if (only.artist and only.album) or only.year or sense == "podcast" or (disc and sense != "music"):
+        if (only.artist and only.album) or only.year or only.date or sense == "podcast" or (disc and sense != "music"):
             album = only
         else:
             artist = only
@@ -324,6 +387,8 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
             reading.put(
                 "year", album.year, (album.at + album.year_at[0], album.at + album.year_at[1]), "year of the album"
             )
+        if album.date:
+            reading.put("date", album.date, whole, "day of a recording")
         if album.edition:
             reading.put("edition", album.edition, whole, "edition in the album's folder")
         identifiers = scan(album.name).ids
@@ -348,9 +413,15 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     reading = Reading(kind)
     album, artist, _, sense = _place(reading, folders)
     at = len(path) - len(path.rsplit("/", 1)[-1])
+    if artist is not None and artist.kind == "shelf" and album is None and re.search(r"\S\s+[-–—]\s+\S", stem):
+        artist = None  # the file names its own artist
     folder_artist = _fill_album(reading, album, artist)
     scene = album is not None and _SCENE.match(album.name) is not None
     _own_words(reading, stem, at, folder_artist, sense, scene, has_folder=bool(album or artist))
+    if sense == "book" and album is None and reading.get("album") is None and reading.get("track") is None:
+        whole = reading.facts.pop("title", None)
+        if whole is not None:
+            reading.put("album", whole.value, whole.spans[0] if whole.spans else None, "a whole book in one file")
     own_artist = reading.get("artist")
     if sense == "podcast" and artist is None and own_artist is None:
         folder_artist = None
@@ -376,6 +447,78 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     return reading
 
 
+def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None) -> bool:
+    """A name whose parts say again what the folders say, or count: those are no title. False when it is no such name."""
+    known = Known(
+        artist=folder_artist if folder_artist != "Various Artists" else None,
+        album=_text_or_none(reading.get("album")),
+        year=reading.get("year"),
+        is_compilation=folder_artist == "Various Artists",
+    )
+    found = read_columns(stem, known)
+    if found is None or not _is_told_by_columns(found, known):
+        return False
+    words = found.words()
+    free = words[:-1] if len(words) > 1 else []
+    dotted = " " not in stem
+
+    def put(field: str, column: Column, value: object, rule: str) -> None:
+        reading.facts.pop(field, None)
+        reading.put(field, value, (at + column.start, at + column.end), rule)
+
+    for column in found.columns:
+        numbers = column.numbers
+        if column.label == "number" and numbers[0] > 99 and numbers[0] // 100 == reading.get("disc"):
+            column = replace(column, numbers=(numbers[0] % 100,))  # the disc stands in the number as well
+        if column.label == "artist" and len(found.columns) > 1:
+            put("artist", column, tidy_title(column.text, dotted=dotted), "artist in the name, as the folder has it")
+        elif column.label == "number" and "track" not in reading.facts:
+            put("track", column, column.numbers[0], "track's number")
+        elif column.label == "disc":
+            put("disc", column, column.numbers[0], "disc in the name")
+        elif column.label in ("both", "side"):
+            put("disc", column, column.numbers[0], "side of a record" if column.label == "side" else "disc in the name")
+            put("track", column, column.numbers[1], "track's number")
+        elif column.label == "year" and known.year is None:
+            put("year", column, column.numbers[0], "year of the album")
+    if free and known.artist is None:
+        put("artist", free[0], tidy_title(free[0].text, dotted=dotted), "artist before the title")
+        free = free[1:]
+    if free and known.album is None:
+        put("album", free[0], tidy_title(free[0].text, dotted=dotted), "album before the title")
+        free = free[1:]
+    *_, last = found.columns
+    if not words and last.label in ("artist", "album"):
+        words = [last]  # a title that is called as its album or its artist is
+    if words:
+        start, end = (free or words[-1:])[0].start, words[-1].end
+        body = stem[start:end]
+        if found.separator == "dotted dash":
+            body = body.replace(".", " ")
+        _own_title(reading, body, start, at, dotted and "_" in stem)
+    return True
+
+
+def _text_or_none(value: object) -> str | None:
+    return str(value) if value else None
+
+
+def _is_told_by_columns(found: Columns, known: Known) -> bool:
+    """Whether the columns are the better reading: they repeat a folder's words, or a number stands among them."""
+    labels = [column.label for column in found.columns]
+    words = labels.count("words")
+    if known.is_compilation or words > 3:
+        return False
+    inner = [label for label in labels[1:] if label in ("number", "both", "side", "disc")]
+    if found.score.repeats:
+        return words <= 2 and ("artist" not in labels or words <= 1 or bool(inner))
+    if known.artist is not None or known.album is not None:
+        return False
+    if found.separator == "dash":
+        return words == 2 and ("_" in found.columns[-1].text or labels[0] in ("number", "disc", "both"))
+    return (bool(inner) and words > 1) or (found.separator == "dotted dash" and words == len(labels) == 2)
+
+
 _NAME_AND_NUMBER = re.compile(r"^(\D.{1,100}?)[\s_.-]+([0-9]{1,3})$")
 
 
@@ -388,6 +531,8 @@ def _own_words(
     if named and has_folder and fold(named[1]) in (fold(str(reading.get("album") or "")), fold(folder_artist or "")):
         reading.put("track", int(named[2]), (at + named.start(2), at + named.end(2)), "number after the album's name")
         return
+    if sense in ("music", "book") and not scene and _own_columns(reading, text, at, folder_artist):
+        return
     underscored = " " not in text and "_" in text
     date = DATE.match(text.lstrip()) if sense == "podcast" or DATE.match(text) else None
     if date and (len(text) > date.end() or sense == "podcast"):
@@ -399,7 +544,7 @@ def _own_words(
     track = None if vinyl else TRACK.match(text[offset:])
     if vinyl:
         reading.facts.pop("disc", None)
-        reading.put("disc", ord(vinyl["side"]) - 64, (at, at + 1), "side of a record")
+        reading.put("disc", ord(vinyl["side"].upper()) - 64, (at, at + 1), "side of a record")
         reading.put("track", int(vinyl["n"]), (at + 1, at + vinyl.end()), "number on a record's side")
         offset += vinyl.end()
     elif track and not (offset and track["n4"] and re.match(r"\s+[^\W\d_]", text[offset + track.end() :])):
@@ -572,6 +717,7 @@ def _own_title(reading: Reading, body: str, offset: int, at: int, underscored: b
                 "remaster or edition in brackets",
             )
         body = body[: edition.start()] + body[edition.end() :]
+    body = _NOISE.sub("", body) or body
     seen = scan(body)
     for bracket in reversed(seen.brackets):
         if bracket.technical and bracket.start > 0 and not KEEPERS.search(bracket.inner):
@@ -581,6 +727,7 @@ def _own_title(reading: Reading, body: str, offset: int, at: int, underscored: b
                 reading.facts.pop(key, None)
                 reading.put(key, value, (at + offset + start, at + offset + end), "technical word of the track")
             body = body[: bracket.start] + body[bracket.end :]
+    body = re.sub(r"\s\([1-9]\)$", "", body)  # the second copy of a file
     dotted = seen.dotted and " " not in body and body.count(".") > 1
     title = tidy_title(body, dotted=dotted, articles=False) if body.strip() else ""
     title = title if title else body.strip(" _-") if body.strip(" _-.") else ""
