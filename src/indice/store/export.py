@@ -31,8 +31,9 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
         candidates[candidate.entry_id].append({"id": candidate.external_id, "score": round(candidate.score, 4)})
     files: dict[int, list[str]] = defaultdict(list)
     folder_of: dict[int, str] = {}
-    for entry_id, path, folder in db.execute(
-        select(File.entry_id, File.shown, Folder.shown)
+    numbered = {(e.parent_id, e.number): e.id for e in entries.values() if e.kind == "episode" and e.number is not None}
+    for entry_id, path, folder, reading in db.execute(
+        select(File.entry_id, File.shown, Folder.shown, File.reading)
         .join(Folder)
         .where(Folder.library_id == library.id, File.state != "missing")
         .order_by(File.shown)
@@ -42,6 +43,9 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
             files[walked].append(path)
             folder_of.setdefault(walked, folder)
             walked = entries[walked].parent_id
+        for other in _also_served(entries.get(entry_id or 0), reading, numbered):
+            files[other].append(path)
+            folder_of.setdefault(other, folder)
     for entry in entries.values():
         decision = (
             entry.decided_by
@@ -73,3 +77,14 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
             },
         }
         yield {name: value for name, value in row.items() if value is not None}
+
+
+def _also_served(
+    entry: Entry | None, reading: dict[str, Any], numbered: dict[tuple[int | None, int], int]
+) -> list[int]:
+    """The other episodes that a file of several holds."""
+    if entry is None or entry.kind != "episode":
+        return []
+    numbers = reading.get("episodes") or reading.get("absolute") or []
+    found = (numbered.get((entry.parent_id, number)) for number in numbers[1:])
+    return [other for other in found if other is not None and other != entry.id]

@@ -196,12 +196,18 @@ class _Question:
 
     asked: Asked
     results: dict[str, dict[str, Any]]
-    """What the source brought up, by id."""
+    """What the source brought up that may be of the entry's type, by id."""
+    apart: dict[str, dict[str, Any]] = field(default_factory=dict)
+    """What it brought up of another type: no candidate and no rival, shown apart."""
     extended: list[str] = field(default_factory=list)
     verdict: Verdict = field(default_factory=lambda: Verdict("none"))
 
 
 _Fields = dict[str, dict[str, list[Any]]]
+
+
+MOST_RIVALS = 3
+"""So many candidates beside the first are looked at for what would wait."""
 
 
 def search(client: SourceClient, asked: Sequence[Asked], words: str | None = None) -> list[tuple[Verdict, _Fields]]:
@@ -211,9 +217,9 @@ def search(client: SourceClient, asked: Sequence[Asked], words: str | None = Non
     other words, the fields of one rival, and the episodes or tracks of both. A person's own words get four candidates.
     """
     found = client.reconcile([_query(client, one, words) for one in asked])
-    questions = [
-        _Question(one, {str(row["id"]): row for row in results}) for one, results in zip(asked, found, strict=True)
-    ]
+    questions = [_Question(one, {}) for one in asked]
+    for question, results in zip(questions, found, strict=True):
+        _take_in(client, question, results)
     for question in questions:
         for identifier in question.asked.evidence.ids:
             question.results.setdefault(identifier, {"id": identifier, "name": ""})
@@ -224,12 +230,43 @@ def search(client: SourceClient, asked: Sequence[Asked], words: str | None = Non
     _judge(questions, fields, children)
     if words is None:
         _ask_again(client, [q for q in questions if q.verdict.state != "settled"])
-        _extend_next(client, [q for q in questions if _needs_rival(q)], fields)
-        _judge(questions, fields, children)
+        for _ in range(MOST_RIVALS):
+            rivalled = [q for q in questions if _needs_rival(q)]
+            if not rivalled:
+                break
+            _extend_next(client, rivalled, fields)
+            _judge(questions, fields, children)
         doubtful = [q for q in questions if q.asked.entry.kind == "album" or q.verdict.state != "settled"]
         _fetch_children(client, doubtful, fields, children)
         _judge(questions, fields, children)
     return [(question.verdict, fields[question.asked.entry.kind]) for question in questions]
+
+
+def _types_of(row: dict[str, Any]) -> set[str]:
+    """Ids and names of a result's types, folded."""
+    found: set[str] = set()
+    for one in row.get("type") or ():
+        parts = (one.get("id"), one.get("name")) if isinstance(one, dict) else (one,)
+        found |= {str(part).casefold() for part in parts if part}
+    return found
+
+
+def _is_of_type(client: SourceClient, kind: str, row: dict[str, Any]) -> bool | None:
+    """Whether a result is of the entry's type; None where its types say nothing that the profile knows."""
+    types = _types_of(row)
+    own = client.profile.kinds[kind].type.casefold()
+    if own in types or (not own and not types):
+        return True
+    others = {mapped.type.casefold() for name, mapped in client.profile.kinds.items() if name != kind and mapped.type}
+    return False if types & others else None
+
+
+def _take_in(client: SourceClient, question: _Question, results: Sequence[dict[str, Any]]) -> None:
+    """Results of the entry's type, or of none that is known, are candidates; those of another are kept apart."""
+    for row in results:
+        of_type = _is_of_type(client, question.asked.entry.kind, row)
+        target = question.apart if of_type is False else question.results
+        target.setdefault(str(row["id"]), {**row, "of_type": of_type is True})
 
 
 def _promise(question: _Question, row: dict[str, Any]) -> tuple[float, float, str]:
@@ -272,19 +309,34 @@ def _needs_rival(question: _Question) -> bool:
 
 
 def _ask_again(client: SourceClient, questions: Sequence[_Question]) -> None:
-    """A second query, with other words and without the year."""
-    worded = [(question, words) for question in questions if (words := _other_words(question.asked.evidence))]
+    """A second query, with other words and without the year; without the year alone where there are no others."""
+    worded = [
+        (question, words)
+        for question in questions
+        if (words := _other_words(question.asked.evidence) or _plain_words(question.asked.evidence))
+    ]
     if not worded:
         return
     again = client.reconcile([_query(client, question.asked, words, year=False) for question, words in worded])
     for (question, _), results in zip(worded, again, strict=True):
-        for row in results:
-            question.results.setdefault(str(row["id"]), row)
+        _take_in(client, question, results)
 
 
+def _plain_words(evidence: Evidence) -> str | None:
+    """The title once more, when something was asked beside it; an album's without what brackets say of its issue."""
+    bare = _BRACKETED.sub("", evidence.titles[0]).strip()
+    if bare and bare != evidence.titles[0]:
+        return bare
+    return evidence.titles[0] if evidence.year is not None or evidence.artists else None
+
+
+_BRACKETED = re.compile(r"\s*[(\[][^()\[\]]*[)\]]")
 _PAIRS = (("II", "2"), ("III", "3"), ("IV", "4"), ("V", "5"), ("VI", "6"), ("VII", "7"), ("VIII", "8"), ("IX", "9"))
+_WORDS = ("One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight", "Nine", "Ten", "Eleven", "Twelve")
+_COUNTED = {word.upper(): str(number) for number, word in enumerate(_WORDS, 1)}
 _NUMERALS = {**dict(_PAIRS), **{number: roman for roman, number in _PAIRS}}
 """A numeral at the end of a title → its other form."""
+_SPELT = {number: word.title() for word, number in _COUNTED.items()}
 
 
 def _other_words(evidence: Evidence) -> str | None:
@@ -296,6 +348,9 @@ def _other_words(evidence: Evidence) -> str | None:
     stem, _, sign = first.rpartition(" ")
     if stem and sign.upper() in _NUMERALS:
         return f"{stem} {_NUMERALS[sign.upper()]}"
+    counted = [_COUNTED.get(word.upper()) or _SPELT.get(word, word) for word in first.split()]
+    if counted != first.split():
+        return " ".join(counted)
     head = re.split(r"\s*[:–]\s+|\s+-\s+", first)[0]
     if len(head) > 3 and head != first:
         return head
@@ -334,6 +389,7 @@ def _judge(questions: Sequence[_Question], fields: dict[str, _Fields], children:
                 description=str(row.get("description") or ""),
                 asked=key in known,
                 rank=float(row.get("score") or 0) / best if best else 0.0,
+                is_of_kind=bool(row.get("of_type", True)) or _says_more_than_its_title(known.get(key, {})),
                 evidence=_there(
                     str(row.get("name", "")), kind, key, known.get(key, {}), str(row.get("description") or ""), below
                 ),
@@ -343,6 +399,11 @@ def _judge(questions: Sequence[_Question], fields: dict[str, _Fields], children:
             or any(filter(None, known.get(key, {}).get("title", [])))  # an id that nobody knows is no candidate
         ]
         question.verdict = decide(question.asked.evidence, candidates)
+
+
+def _says_more_than_its_title(fields: Mapping[str, list[Any]]) -> bool:
+    """Whether a thing of a type that the profile does not know has what a thing of the entry's type has."""
+    return any(any(value not in (None, "") for value in values) for name, values in fields.items() if name != "title")
 
 
 def match_library(

@@ -38,19 +38,41 @@ OTHER_ISSUE = 0.03
 LENGTH_SLACK_SECONDS = 4.0
 """So much may the length of a track differ between two rips of one recording."""
 _ROMAN = {
-    "ii": "2",
-    "iii": "3",
-    "iv": "4",
-    "v": "5",
-    "vi": "6",
-    "vii": "7",
-    "viii": "8",
-    "ix": "9",
-    "two": "2",
-    "three": "3",
-    "four": "4",
-    "five": "5",
-    "six": "6",
+    **{
+        sign: str(n)
+        for n, sign in enumerate(
+            ["ii", "iii", "iv", "v", "vi", "vii", "viii", "ix", "x", "xi", "xii", "xiii", "xiv", "xv"], 2
+        )
+    },
+}
+"""Behind the first word; at the beginning they are letters."""
+_COUNTED = {
+    word: str(n)
+    for n, word in enumerate(
+        [
+            "one",
+            "two",
+            "three",
+            "four",
+            "five",
+            "six",
+            "seven",
+            "eight",
+            "nine",
+            "ten",
+            "eleven",
+            "twelve",
+            "thirteen",
+            "fourteen",
+            "fifteen",
+            "sixteen",
+            "seventeen",
+            "eighteen",
+            "nineteen",
+            "twenty",
+        ],
+        1,
+    )
 }
 
 
@@ -87,6 +109,8 @@ class Candidate:
     """Whether its fields were fetched; else only its name and description are known."""
     rank: float = 0.0
     """The source's own score; it tells apart candidates that were not asked."""
+    is_of_kind: bool = True
+    """Whether it is known to be of the entry's own type; until then it is no rival."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,7 +141,9 @@ class Verdict:
 @lru_cache(maxsize=65536)
 def _spoken(title: str) -> str:
     words = without_accents(title).split()
-    return " ".join(_ROMAN.get(word, word) if place else word for place, word in enumerate(words))
+    return " ".join(
+        _COUNTED.get(word) or (_ROMAN.get(word, word) if place else word) for place, word in enumerate(words)
+    )
 
 
 def likeness(one: str, other: str) -> float:
@@ -319,13 +345,28 @@ def _is_twin(best: tuple[Part, ...], rival: tuple[Part, ...]) -> bool:
     )
 
 
+def _is_looked_at(row: _Row) -> bool:
+    """Whether a candidate was looked at closely and agrees: silence about a feature is no agreement, and never outranks it."""
+    return row[0].asked and not any(part.veto for part in row[2]) and len(row[2]) > 1
+
+
+def _is_rival(row: _Row, best: _Row) -> bool:
+    """Whether a candidate speaks against taking the best one: it was looked at, or the source itself ranks it as high."""
+    if not row[0].is_of_kind:
+        return False
+    if row[0].asked:
+        return True
+    return row[0].rank >= best[0].rank and row[2][0].likeness >= best[2][0].likeness
+
+
 def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     """Rank the candidates, best first, and say whether the first may be taken alone.
 
     Ties are broken by the id, so that the order in which a source answers does not matter.
     """
     ranked = sorted(
-        ((c, *score(here, c.evidence)) for c in candidates), key=lambda row: (-row[1], -row[0].rank, row[0].id)
+        ((c, *score(here, c.evidence)) for c in candidates),
+        key=lambda row: (not _is_looked_at(row), -row[1], -row[0].rank, row[0].id),
     )
     worth = tuple(
         row for row in ranked if _is_named(row[2]) or (row[1] >= WORTH_SHOWING and row[2][0].likeness >= LIKE_AT_ALL)
@@ -341,7 +382,7 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     rivals = [
         row
         for row in worth[1:]
-        if (row[0].asked or row[0].rank >= best.rank) and row[0] not in others and not _is_same_issue(best, row[0])
+        if _is_rival(row, worth[0]) and row[0] not in others and not _is_same_issue(best, row[0])
     ]
     twins = [row for row in worth[1:] if _is_twin(parts, row[2])]
     lead = 0.0 if twins else value - rivals[0][1] if rivals else 1.0

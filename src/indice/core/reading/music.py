@@ -487,7 +487,7 @@ def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None
     if free and known.album is None:
         put("album", free[0], tidy_title(free[0].text, dotted=dotted), "album before the title")
         free = free[1:]
-    *_, last = found.columns
+    last = found.columns[len(found.columns) - 1]
     if not words and last.label in ("artist", "album"):
         words = [last]  # a title that is called as its album or its artist is
     if words:
