@@ -22,6 +22,11 @@ __all__ = ["Candidate", "Evidence", "Part", "Verdict", "decide", "likeness", "sc
 
 TAKE_ALONE = 0.90
 """Least score of what is taken without asking."""
+TAKE_MISSPELT = 0.84
+"""The same where everything else agrees: two features that are right by chance are rarer than a slip of the pen."""
+CLEAR_LEAD = 0.12
+SLIPPED_TITLE = 0.82
+"""A title that is like this may be misspelt."""
 LEAD = 0.06
 """Least lead over the next one."""
 LIKE_AT_ALL = 0.7
@@ -186,6 +191,8 @@ def _minutes(here: Evidence, there: Evidence) -> Part | None:
     if not here.minutes or not there.minutes:
         return None
     apart = abs(here.minutes - there.minutes) / max(here.minutes, there.minutes)
+    if here.year is not None and here.year == there.year:
+        apart = min(apart, abs(apart - SPED_UP) + 0.01)  # shown a little faster where pictures come 25 a second
     return Part(
         "running time",
         max(0.0, 1.0 - apart * 4),
@@ -328,6 +335,13 @@ def _by_issue(worth: tuple[_Row, ...]) -> tuple[tuple[_Row, ...], list[Candidate
     return (first, *(row for row in worth if row is not first)), [row[0] for row in issues if row is not first]
 
 
+_LENGTH = "running time"
+SPED_UP = 0.04
+"""By so much a film of 24 pictures a second is shorter at 25."""
+SAME_LENGTH = 0.92
+"""From here on the running time is that of the film (two minutes in a hundred)."""
+OTHER_LENGTH = 0.8
+"""Below this it is another film's, or another cut."""
 _LISTS = frozenset(("identifier", "tracks", "episodes", "episode titles"))
 
 
@@ -337,12 +351,32 @@ def _is_twin(best: tuple[Part, ...], rival: tuple[Part, ...]) -> bool:
     What lists or identifiers tell apart is none.
     """
     mine, theirs = ({part.name: part for part in parts} for parts in (best, rival))
+    if (
+        _LENGTH in mine
+        and _LENGTH in theirs
+        and mine[_LENGTH].likeness >= SAME_LENGTH > OTHER_LENGTH > theirs[_LENGTH].likeness
+    ):
+        return False  # the year may be one off, but not the year and the length
     return (
         not _LISTS & mine.keys()
         and theirs["title"].likeness >= mine["title"].likeness
         and "year" in theirs
         and not any(part.veto for part in rival)
     )
+
+
+def _is_certain(parts: tuple[Part, ...]) -> bool:
+    """Whether what is beside the title leaves no room for another: the track list or the stories, or year and length both."""
+    by_name = {part.name: part for part in parts}
+    exact = by_name.get("year") is not None and by_name["year"].likeness == 1.0
+    timed = _LENGTH in by_name and by_name[_LENGTH].likeness >= SAME_LENGTH
+    listed = any(name in by_name and by_name[name].likeness >= SAME_TRACKS for name in ("tracks", "episode titles"))
+    return listed or (exact and timed)
+
+
+def _is_a_slip(parts: tuple[Part, ...]) -> bool:
+    """Whether all that is known agrees but for a letter of the title: somebody misspelt it."""
+    return parts[0].likeness >= SLIPPED_TITLE and _is_certain(parts)
 
 
 def _is_looked_at(row: _Row) -> bool:
@@ -356,7 +390,10 @@ def _is_rival(row: _Row, best: _Row) -> bool:
         return False
     if row[0].asked:
         return True
-    return row[0].rank >= best[0].rank and row[2][0].likeness >= best[2][0].likeness
+    if best[0].asked and _is_certain(best[2]):
+        return False
+    is_dated = any(part.name == "year" for part in best[2])
+    return (row[0].rank >= best[0].rank or not is_dated) and row[2][0].likeness >= best[2][0].likeness
 
 
 def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
@@ -393,7 +430,7 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
             worth,
             f"The {' and the '.join(vetoes)} {'speaks' if len(vetoes) == 1 and not vetoes[0].endswith('s') else 'speak'} against it.",
         )
-    if value < TAKE_ALONE:
+    if value < (TAKE_MISSPELT if _is_a_slip(parts) and lead >= CLEAR_LEAD else TAKE_ALONE):
         return Verdict("waiting", worth, "Like, but not like enough to be sure.")
     if lead < LEAD:
         return Verdict("waiting", worth, f"{rivals[0][0].description or rivals[0][0].name} is nearly as like.")
