@@ -15,6 +15,10 @@ ROOT = Path(__file__).resolve().parents[2]
 FRONTEND = ROOT / "frontend"
 
 
+_WORKERS = "2"
+"""Tests run side by side, a file at a time, each process with a database server of its own."""
+
+
 def _steps() -> list[tuple[str, list[str], Path]]:
     python = sys.executable
     tools = ROOT / ".venv" / "bin"
@@ -25,7 +29,7 @@ def _steps() -> list[tuple[str, list[str], Path]]:
         ("vue-tsc", ["npm", "run", "-s", "check"], FRONTEND),
         ("eslint", ["npm", "run", "-s", "lint"], FRONTEND),
         ("vitest", ["npm", "run", "-s", "test"], FRONTEND),
-        ("pytest", [python, "-m", "pytest", "tests"], ROOT),
+        ("pytest", [python, "-m", "pytest", "tests", "-n", _WORKERS, "--dist", "loadfile"], ROOT),
     ]
 
 

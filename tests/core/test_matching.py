@@ -147,3 +147,54 @@ def test_an_identifier_wins_over_any_title_and_waits_where_it_is_unknown() -> No
     assert decide(here, [known, other]).ranked[0][0].id == "f1"
     assert decide(here, [other]).state == "waiting"
     assert decide(here, []).state == "waiting"
+
+
+UNASKED = Evidence(titles=("Harbour Glass",))
+
+
+def test_silence_about_a_feature_never_outranks_what_was_looked_at_and_agrees() -> None:
+    asked = candidate("Harbour Glas", year=1987, minutes=112)
+    silent = Candidate(id="silent", name="Harbour Glass", evidence=UNASKED, rank=0.5)
+    verdict = decide(HERE, [silent, asked])
+    assert verdict.ranked[0][0].id == asked.id
+
+
+def test_what_is_not_known_to_be_of_the_same_kind_is_no_rival() -> None:
+    album = Candidate(id="album", name="Harbour Glass", evidence=UNASKED, rank=1.0, is_of_kind=False)
+    assert decide(HERE, [album, candidate("Harbour Glass", year=1987)]).state == "settled"
+    film = Candidate(id="film", name="Harbour Glass", evidence=UNASKED, rank=1.0)
+    no_year = Evidence(titles=("Harbour Glass",), minutes=112)
+    assert decide(no_year, [film, candidate("Harbour Glass", minutes=112)]).state == "waiting"
+    assert decide(no_year, [album, candidate("Harbour Glass", minutes=112)]).state == "settled"
+
+
+@pytest.mark.parametrize(
+    ("minutes", "state"),
+    [(112, "settled"), (87, "waiting"), (None, "waiting")],
+)
+def test_twins_of_neighbouring_years_are_told_apart_by_their_length_only(minutes: int | None, state: str) -> None:
+    here = Evidence(titles=("Harbour Glass",), year=1987, minutes=minutes)
+    twins = [candidate("Harbour Glass", year=1987, minutes=112), candidate("Harbour Glass", year=1988, minutes=84)]
+    assert decide(here, twins).state == state
+
+
+@pytest.mark.parametrize(
+    ("title", "minutes", "state"),
+    [
+        ("Harbuor Glass", 112, "settled"),
+        ("Harbour Glsas", 107.5, "settled"),  # a film of 112 minutes, shown at 25 pictures a second
+        ("Harbuor Glass", 140, "waiting"),
+        ("Arbor Class", 112, "waiting"),
+    ],
+)
+def test_a_slip_of_the_pen_is_forgiven_where_all_else_agrees(title: str, minutes: float | None, state: str) -> None:
+    here = Evidence(titles=(title,), year=1987, minutes=minutes)
+    assert decide(here, [candidate("Harbour Glass", year=1987, minutes=112)]).state == state
+
+
+@pytest.mark.parametrize(
+    ("one", "other"),
+    [("Eight Junipers", "8 Junipers"), ("Twelve", "12"), ("Weir XII", "Weir 12"), ("Two Mills", "2 Mills")],
+)
+def test_numbers_are_the_same_however_they_are_written(one: str, other: str) -> None:
+    assert likeness(one, other) == 1.0
