@@ -44,7 +44,7 @@ def family_of(name: str) -> str:
 
 @lru_cache(maxsize=8192)
 def _sense(folders: tuple[str, ...]) -> str:
-    for folder in folders:
+    for folder in reversed(folders):  # the nearest says it best
         if _MUSIC_PLACE.match(folder):
             return "music"
         if _PHOTO_PLACE.match(folder):
@@ -127,7 +127,7 @@ def read_in_full(path: str, library: str) -> Reading:
     """What a path in composed letters states, by the whole way."""
     *folders, name = path.split("/")
     family = family_of(name)
-    if family == "other" or name.startswith("."):
+    if family == "other" or (name.startswith(".") and not name.startswith("...")):  # three dots begin a title
         return Reading("other")
     if family in ("playlist", "sidecar"):
         return Reading(family)
