@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import io
 import os
 from pathlib import Path
@@ -346,3 +347,13 @@ def test_plans_conventions_and_excuses(owner: FlaskClient, database: Database, t
     assert seen["errors"][0]["slot"] == "movie"
     assert owner.delete("/api/conventions/Mine").status_code == 200
     assert owner.delete("/api/conventions/Mine").status_code == 404
+
+
+def test_answers_are_packed_for_who_takes_it_and_say_the_same(owner: FlaskClient) -> None:
+    plain = owner.get("/api/openapi.json")
+    packed = owner.get("/api/openapi.json", headers={"Accept-Encoding": "gzip"})
+    assert "Content-Encoding" not in plain.headers and packed.headers["Content-Encoding"] == "gzip"
+    assert gzip.decompress(packed.data) == plain.data and len(packed.data) * 4 < len(plain.data)
+    assert int(packed.headers["Content-Length"]) == len(packed.data)
+    short = owner.get("/api/jobs", headers={"Accept-Encoding": "gzip"})
+    assert "Content-Encoding" not in short.headers and "Accept-Encoding" in short.vary

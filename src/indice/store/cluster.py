@@ -174,7 +174,7 @@ class Cluster:
         socket_folder = self.folder if len(str(self.folder)) < 80 else Path("/tmp")
         options = (
             f"-c listen_addresses=127.0.0.1 -c port={port} -c unix_socket_directories={socket_folder} -c fsync=on -c synchronous_commit=on "
-            "-c shared_buffers=128MB -c max_connections=80 -c log_min_messages=warning -c password_encryption=scram-sha-256 -c max_wal_size=512MB"
+            "-c shared_buffers=128MB -c jit=off -c max_connections=80 -c log_min_messages=warning -c password_encryption=scram-sha-256 -c max_wal_size=512MB"
         )
         log = self.folder / "server.log"
         started = self._run(

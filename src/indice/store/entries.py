@@ -6,7 +6,7 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import delete, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -157,16 +157,23 @@ def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
     return bool(chosen)
 
 
+_SERVE = text(
+    """
+    update file set entry_id = told.entry_id, serves = told.serves, pictured_by = 0
+    from unnest(cast(:files as integer[]), cast(:entries as integer[]), cast(:serves as text[]))
+        as told (file_id, entry_id, serves)
+    where file.id = told.file_id
+      and (file.entry_id is distinct from told.entry_id or file.serves <> told.serves)
+    """
+)
+
+
 def _serve(db: Session, grouped: Grouped, known: Mapping[str, int]) -> None:
-    by_target: dict[tuple[int, str], list[int]] = defaultdict(list)
-    for file_id, (key, serves) in grouped.serves.items():
-        by_target[known[key], serves].append(file_id)
-    for (entry_id, serves), ids in by_target.items():
-        db.execute(
-            update(File)
-            .where(File.id.in_(ids), (File.entry_id.is_distinct_from(entry_id)) | (File.serves != serves))
-            .values(entry_id=entry_id, serves=serves, pictured_by=0)
-        )
+    """Write which entry each file serves, and as what: all in one statement, and only where it is new."""
+    told = [(file_id, known[key], serves) for file_id, (key, serves) in grouped.serves.items()]
+    if told:
+        files, entries, serves = (list(column) for column in zip(*told, strict=True))
+        db.execute(_SERVE, {"files": files, "entries": entries, "serves": serves})
 
 
 def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int]) -> None:

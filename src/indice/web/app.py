@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import os
 from pathlib import Path
 from typing import Any
@@ -86,6 +87,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         app.register_blueprint(module.bp)
     _errors(app)
     app.before_request(guard)
+    app.after_request(_pack)
     app.after_request(_headers)
     _pages(app)
     return app
@@ -99,6 +101,33 @@ def _headers(response: Response) -> Response:
         "Content-Security-Policy",
         "default-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'",
     )
+    return response
+
+
+_PACKED = ("application/json", "text/html", "text/css", "text/javascript", "application/javascript", "image/svg+xml")
+LEAST_PACKED_BYTES = 1_000
+
+
+def _pack(response: Response) -> Response:
+    """Compress what is worth it, for who takes it. What is a range of a file, or a stream, goes as it is."""
+    kind = (response.mimetype or "").lower()
+    if (
+        kind not in _PACKED
+        or response.status_code != 200
+        or "Content-Encoding" in response.headers
+        or "gzip" not in request.headers.get("Accept-Encoding", "").lower()
+    ):
+        return response
+    response.direct_passthrough = False
+    content = response.get_data()
+    response.vary.add("Accept-Encoding")
+    if len(content) < LEAST_PACKED_BYTES:
+        return response
+    response.set_data(gzip.compress(content, 5, mtime=0))
+    response.headers["Content-Encoding"] = "gzip"
+    etag, is_weak = response.get_etag()
+    if etag is not None and not is_weak:
+        response.set_etag(etag, weak=True)  # the same thing, in other bytes
     return response
 
 
