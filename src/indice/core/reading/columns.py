@@ -133,7 +133,8 @@ def _split(text: str, pattern: re.Pattern[str], known: Known) -> list[Column]:
         piece = text[place:end]
         if piece.strip(" ._"):
             start = place + len(piece) - len(piece.lstrip())
-            lead = _LEAD.match(piece.strip()) if not columns else None
+            is_next = all(column.label in ("artist", "album", "year") for column in columns)
+            lead = _LEAD.match(piece.strip()) if is_next else None
             if lead is not None and not _same(piece, known.album) and not _same(piece, known.artist):
                 columns.append(_label(lead["number"], start, known))
                 start += lead.end()
@@ -161,7 +162,7 @@ def _is_meant(name: str, columns: Sequence[Column], score: _Score, text: str) ->
     if name in ("spaced dash", "underscored dash", "dotted dash"):
         return True
     if name == "comma":
-        return score.repeats > 1
+        return score.repeats > 1 or (score.numbers == 1 and len(words) == 3)
     if name == "dash" and "_" in text and " " not in text and len(words) == len(columns) == 2:
         return True  # where underscores stand for spaces, the one dash parts
     if name == "underscore":

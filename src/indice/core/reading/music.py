@@ -513,7 +513,8 @@ def _is_told_by_columns(found: Columns, known: Known) -> bool:
     if found.score.repeats:
         return words <= 2 and ("artist" not in labels or words <= 1 or bool(inner))
     if known.artist is not None or known.album is not None:
-        return False
+        last = found.columns[len(found.columns) - 1]
+        return labels == ["words", "number"] and found.separator != "dash" and last.text.startswith("0")
     if found.separator == "dash":
         return words == 2 and ("_" in found.columns[-1].text or labels[0] in ("number", "disc", "both"))
     return (bool(inner) and words > 1) or (found.separator == "dotted dash" and words == len(labels) == 2)

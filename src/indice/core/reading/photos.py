@@ -321,13 +321,15 @@ _DAY_TEXT = rf"(?:{_YEAR_TEXT}[-._]?(?:0[1-9]|1[0-2])[-._]?(?:0[1-9]|[12][0-9]|3
 _RANGE = re.compile(
     rf"""
     (?<![0-9]) (?P<first> {_DAY_TEXT} )
-    \s* (?: - | – | — | to | bis | au | al | a | t/m | till | do | по ) \s*
+    \s* (?: - | – | — | & | \+ | and | und | et | en | y | e | og | och | i | to | bis | au | al | a | t/m | till | do | по ) \s*
     (?: {_DAY_TEXT} | (?:0[1-9]|1[0-2])[-.](?:0[1-9]|[12][0-9]|3[01]) | [0-3]?[0-9]\.? )
     (?![0-9])
     """,
     re.VERBOSE | re.IGNORECASE,
 )
 """Several days in a row; it states no day."""
+_YEAR_FIRST = re.compile(rf"^(?P<name>[^\W\d_]{{3,12}})\.?\s+{_YEAR_TEXT}\s*[-–—,:_]*\s*(?=[^\W\d_])")
+"""`July 2010 - words`."""
 _SHORT_DAY = re.compile(r"^(?P<y>[0-9]{2})(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])(?=[\s_.-]+[^\W\d_])")
 """`170402 Heron colony`: year, month and day of two digits each, before words."""
 
@@ -401,6 +403,9 @@ def _without_year(text: str) -> tuple[str, bool]:
     shorter = re.sub(rf"[\s,_(\[–-]+{_YEAR_TEXT}[)\]]?$", "", text)
     if shorter and shorter != text:
         return shorter, True
+    first = _YEAR_FIRST.match(text)
+    if first and first["name"].lower() in MONTHS:
+        return text[first.end() :], True
     lead = re.match(rf"^{_YEAR_TEXT}[\s._-]+(?=[^\W\d_])", text)
     return (text[lead.end() :], True) if lead else (text, False)
 
