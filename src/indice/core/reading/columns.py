@@ -135,7 +135,7 @@ def _split(text: str, pattern: re.Pattern[str], known: Known) -> list[Column]:
             start = place + len(piece) - len(piece.lstrip())
             is_next = all(column.label in ("artist", "album", "year") for column in columns)
             lead = _LEAD.match(piece.strip()) if is_next else None
-            if lead is not None and not _same(piece, known.album) and not _same(piece, known.artist):
+            if lead is not None and _label(piece.strip(), start, known).label == "words":
                 columns.append(_label(lead["number"], start, known))
                 start += lead.end()
                 piece = piece.strip()[lead.end() :]
