@@ -104,8 +104,8 @@ def set_up_logs() -> None:
             structlog.processors.KeyValueRenderer(key_order=["timestamp", "level", "event"]),
         ],
         wrapper_class=structlog.make_filtering_bound_logger(logging.INFO),
-        logger_factory=structlog.PrintLoggerFactory(sys.stderr),
-        cache_logger_on_first_use=True,
+        logger_factory=lambda *_: structlog.PrintLogger(sys.stderr),
+        cache_logger_on_first_use=False,
     )
     handler = logging.StreamHandler(sys.stderr)
     handler.setFormatter(_Masking())

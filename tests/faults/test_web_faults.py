@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import json
+import logging
 import os
 import threading
 import time
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+import structlog
 from flask.testing import FlaskClient
 
 import indice.store.people as people
 import indice.web.session as sessions
+from indice.logs import set_up_logs
 from indice.settings import Settings
 from indice.store.database import Database
 from indice.store.libraries import add_library
@@ -323,12 +327,22 @@ def test_files_of_any_name_can_be_played(owner: FlaskClient, database: Database,
         assert owner.get(f"/api/files/{file_id}/content", headers={"Range": odd}).status_code in (200, 206, 416)
 
 
-def test_no_password_is_ever_logged(
-    owner: FlaskClient, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
-) -> None:
-    from indice.logs import set_up_logs
-
+@pytest.fixture
+def logs_as_served() -> Iterator[None]:
+    """Logs as the processes of a running Indice write them; afterwards as before."""
+    handlers = logging.getLogger().handlers[:]
     set_up_logs()
+    yield
+    structlog.reset_defaults()
+    logging.getLogger().handlers[:] = handlers
+
+
+def test_no_password_is_ever_logged(
+    owner: FlaskClient,
+    logs_as_served: None,
+    monkeypatch: pytest.MonkeyPatch,
+    capsys: pytest.CaptureFixture[str],
+) -> None:
 
     def broken(password_hash: str, password: str) -> bool:
         raise RuntimeError(f"cannot check password={password}")
