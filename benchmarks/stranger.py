@@ -490,15 +490,12 @@ def _series(truth: Truth, dice: random.Random, world: World, thing: Thing) -> No
     if any(path.startswith(folder + "/") for path in truth.files["series"]):
         return
     parts = [world.things[cell["id"]] for cell in thing.values["p6"]]
-    last = ""
     for part in parts[: dice.randint(max(3, len(parts) // 2), len(parts))]:
         season, number = part.values["p7"][0]["int"], part.values["p8"][0]["int"]
         told = f" - {part.name}" if dice.random() < 0.6 else ""
         path = f"{folder}/Season {season:02d}/{thing.name} - S{season:02d}E{number:02d}{told}.mkv"
         if _put(truth, "series", path, {"seconds": 2700}, frozenset((thing.id,)), hard):
             truth.episodes[path] = part.id
-        last = path
-    del last
 
 
 def _album(truth: Truth, dice: random.Random, world: World, issues: list[Thing]) -> None:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from .models import File, Folder
 
-__all__ = ["CHECKED", "GROUPED", "LOOKED", "PICTURED", "READ", "Stage", "is_due", "note_done", "set_back"]
+__all__ = ["CHECKED", "GROUPED", "LOOKED", "PICTURED", "READ", "Stage", "is_due", "note_done"]
 
 
 class Stage:
@@ -46,14 +46,3 @@ def note_done(db: Session, stage: Stage, library_id: int) -> int:
         .execution_options(synchronize_session=False)
     )
     return done.rowcount if isinstance(done, CursorResult) else 0
-
-
-def set_back(db: Session, library_id: int, *stages: Stage) -> None:
-    """All of a library is due again in these stages, whatever was done."""
-    folders = select(Folder.id).where(Folder.library_id == library_id)
-    db.execute(
-        update(File)
-        .where(File.folder_id.in_(folders))
-        .values({stage.column.key: 0 for stage in stages})
-        .execution_options(synchronize_session=False)
-    )

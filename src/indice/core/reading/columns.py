@@ -89,10 +89,6 @@ class Columns:
     separator: str
     score: _Score
 
-    def first(self, *labels: str) -> Column | None:
-        """The first part of these labels."""
-        return next((column for column in self.columns if column.label in labels), None)
-
     def words(self) -> list[Column]:
         """Parts of which nothing is known."""
         return [column for column in self.columns if column.label == "words"]

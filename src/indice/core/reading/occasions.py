@@ -142,12 +142,6 @@ def is_occasion(text: str, found: Occasion) -> bool:
     return found.is_below_sort or (unknown > 1 and leaning.has_common)
 
 
-def is_person_or_sort(text: str) -> bool:
-    """Whether all that a folder says is who, with what, of what kind, or where it waits."""
-    leaning = leaning_of(text)
-    return bool(leaning.of(*_SPEAKS_AGAINST)) and not leaning.of(*_SPEAKS_FOR)
-
-
 def marks_of_folder(text: str) -> tuple[str, ...]:
     """Marks that files carry because of the folder they lie in."""
     if _APP.match(text):
