@@ -115,6 +115,21 @@ def test_a_database_that_is_killed_is_started_again(house: House) -> None:
     assert int((cluster.data / "postmaster.pid").read_text().split("\n")[0]) != pid
 
 
+def test_a_database_that_a_child_started_is_not_ended_with_its_children(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    home = Path(tempfile.mkdtemp(prefix="indice-mark-", dir="/tmp"))
+    home.chmod(0o755)
+    monkeypatch.setenv("INDICE_MARK", mark_of(home))
+    cluster = Cluster(home)
+    try:
+        cluster.start()
+        assert end_marked(home, seconds=0.5) == 0 and cluster.is_running()
+    finally:
+        cluster.stop("immediate")
+        shutil.rmtree(home, ignore_errors=True)
+
+
 def test_a_second_start_says_so_and_touches_nothing(house: House) -> None:
     before = {name: house.pid_of(name) for name in ("web", "worker")}
     second = house.start()

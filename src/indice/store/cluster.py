@@ -72,7 +72,9 @@ class Cluster:
     def _run(self, arguments: list[str], **more: object) -> subprocess.CompletedProcess[str]:
         if self.as_root:
             arguments = ["runuser", "-u", "postgres", "--", *arguments]
-        return subprocess.run(arguments, cwd="/", capture_output=True, text=True, check=False, **more)  # type: ignore[call-overload,no-any-return]
+        # The server outlives whoever starts it: it must not carry the mark by which their processes are ended.
+        env = {name: value for name, value in os.environ.items() if not name.startswith("INDICE_")}
+        return subprocess.run(arguments, cwd="/", capture_output=True, text=True, check=False, env=env, **more)  # type: ignore[call-overload,no-any-return]
 
     @property
     def password(self) -> str:
