@@ -58,10 +58,10 @@ const deciding = useMutation({
     const next = waiting.value[at.value + 1] ?? waiting.value[at.value - 1]
     chosenId.value = next?.entry.id === entry.id ? undefined : next?.entry.id
   },
-  onSuccess: async (_done, { entry, candidate }) => {
+  onSuccess: (_done, { entry, candidate }) => {
     last.value.push(entry.id)
     ElMessage({ message: t(candidate === null ? 'matches.kept' : 'matches.taken', { title: entry.title }), type: 'success', grouping: true })
-    await client.invalidateQueries()
+    void client.invalidateQueries() // not waited for: the next key must not be lost while lists are fetched
   },
   onError: (reason, { entry }) => {
     problem.value = reason
@@ -96,9 +96,9 @@ const confirming = useMutation({
     const next = waiting.value[at.value + 1] ?? waiting.value[at.value - 1]
     chosenId.value = next?.entry.id === entry.id ? undefined : next?.entry.id
   },
-  onSuccess: async (_done, entry) => {
+  onSuccess: (_done, entry) => {
     last.value.push(entry.id)
-    await client.invalidateQueries({ queryKey: ['matches'] })
+    void client.invalidateQueries({ queryKey: ['matches'] })
   },
   onError: (reason) => (problem.value = reason),
 })
