@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import NamedTuple
 
 from .scan import fold
@@ -45,6 +46,9 @@ _LEAD = re.compile(r"[\[(#\s]*(?P<number>[0-9]{1,3})[\])]*(?:[\s_]+|\.\s*)(?=[^\
 """A number at the head of the first part."""
 _BRACKET = re.compile(r"\[[^\[\]]*\]|\([^()]*\)|\{[^{}]*\}")
 _TAIL = re.compile(r"\s*[(\[{][^()\[\]{}]*[)\]}]\s*$")
+
+
+_COUNTING = (("year", _YEAR), ("number", _NUMBER), ("disc", _DISC), ("both", _BOTH), ("side", _SIDE))
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,10 +100,16 @@ class Columns:
 
 def _same(text: str, known: str | None) -> bool:
     """Whether a part says what a folder says, with or without what stands in brackets at the end of either."""
-    if not known:
-        return False
-    plain = {fold(known), fold(_TAIL.sub("", known))}
-    return bool({fold(text), fold(_TAIL.sub("", text))} & (plain - {""}))
+    return known is not None and not _forms(text).isdisjoint(_forms(known))
+
+
+@lru_cache(maxsize=8192)
+def _forms(text: str) -> frozenset[str]:
+    """A text folded, with and without what stands in brackets at its end."""
+    folded = fold(text)
+    if text[-1:] in ")]}":
+        return frozenset((folded, fold(_TAIL.sub("", text)))) - {""}
+    return frozenset((folded,)) - {""}
 
 
 def _label(text: str, start: int, known: Known) -> Column:
@@ -108,7 +118,8 @@ def _label(text: str, start: int, known: Known) -> Column:
         return Column("artist", text, start, end)
     if _same(text, known.album):
         return Column("album", text, start, end)
-    for label, pattern in (("year", _YEAR), ("number", _NUMBER), ("disc", _DISC), ("both", _BOTH), ("side", _SIDE)):
+    has_digits = any(letter.isdigit() for letter in text)
+    for label, pattern in _COUNTING if has_digits else ():
         found = pattern.fullmatch(text)
         if found is None:
             continue
@@ -122,7 +133,7 @@ def _label(text: str, start: int, known: Known) -> Column:
 def _split(text: str, pattern: re.Pattern[str], known: Known) -> list[Column]:
     columns: list[Column] = []
     place = 0
-    closed = [found.span() for found in _BRACKET.finditer(text)]
+    closed = [found.span() for found in _BRACKET.finditer(text)] if "(" in text or "[" in text or "{" in text else []
     cuts = [found for found in pattern.finditer(text) if not any(a < found.start() < b for a, b in closed)]
     for found in (*cuts, None):
         end = found.start() if found else len(text)
@@ -170,7 +181,7 @@ def read_columns(text: str, known: Known, *, avoid: Collection[str] = ()) -> Col
     """The columns of a name (without its extension), or None where no separator explains anything."""
     best: Columns | None = None
     for rank, (name, pattern) in enumerate(_SEPARATORS):
-        if name in avoid:
+        if name in avoid or pattern.search(text) is None:
             continue
         columns = _split(text, pattern, known)
         if len(columns) < 2:
