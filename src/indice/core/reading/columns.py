@@ -8,7 +8,7 @@ where nothing is explained none is taken.
 from __future__ import annotations
 
 import re
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
@@ -177,11 +177,11 @@ def _is_meant(name: str, columns: Sequence[Column], score: _Score, text: str) ->
     return bool(score.repeats) or (bool(score.numbers) and len(words) < 4) or (name == "long dash" and len(columns) > 1)
 
 
-def read_columns(text: str, known: Known, *, avoid: Collection[str] = ()) -> Columns | None:
+def read_columns(text: str, known: Known) -> Columns | None:
     """The columns of a name (without its extension), or None where no separator explains anything."""
     best: Columns | None = None
     for rank, (name, pattern) in enumerate(_SEPARATORS):
-        if name in avoid or pattern.search(text) is None:
+        if pattern.search(text) is None:
             continue
         columns = _split(text, pattern, known)
         if len(columns) < 2:
