@@ -16,7 +16,8 @@ from indice.core.reading import read_listing
 
 CASES = [
     json.loads(line)
-    for line in (Path(__file__).parent / "data" / "naming" / "checks.jsonl").read_text("utf-8").splitlines()
+    for name in ("checks.jsonl", "checks-forms.jsonl")
+    for line in (Path(__file__).parent / "data" / "naming" / name).read_text("utf-8").splitlines()
     if line
 ]
 CONTRACT = [

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import base64
 import errno
 import os
 import re
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, cast
@@ -13,8 +15,7 @@ import av
 import av.error
 import mutagen
 from av.stream import Disposition
-from mutagen.flac import FLAC
-from mutagen.mp4 import MP4
+from mutagen.flac import FLAC, Picture
 from PIL import Image, ImageFile, IptcImagePlugin, UnidentifiedImageError
 from PIL.ExifTags import GPS, IFD, Base
 
@@ -59,10 +60,8 @@ def probe(path: bytes, kind: str) -> Probe:
     try:
         if os.stat(path).st_size == 0:
             return Probe(problem="The file is empty.")
-        found = _look(path, kind)
         wrong = wrong_format(path)
-        if wrong is not None:
-            found.media["wrong_format"] = list(wrong)
+        found = _look(path, kind) if wrong is None else _look_as_another(path, kind, wrong)
         return _fit(found)
     except PermissionError:
         return Probe(
@@ -71,9 +70,21 @@ def probe(path: bytes, kind: str) -> Probe:
     except FileNotFoundError:
         return Probe(problem="It is not there any more.", out_of_reach=True, is_missing=True)
     except OSError as error:
+        if error.errno is None:  # no system call failed: a decoder gave up
+            return Probe(problem=f"It could not be understood ({type(error).__name__}).")
         return Probe(problem=f"It could not be read: {error.strerror or error}.", out_of_reach=True)
     except Exception as error:  # a hostile file can make a parser raise anything; the other files go on
         return Probe(problem=f"It could not be understood ({type(error).__name__}).")
+
+
+def _look_as_another(path: bytes, kind: str, wrong: tuple[str, str]) -> Probe:
+    """What a file of another format than its name says still tells; its decoder may well refuse it."""
+    try:
+        found = _look(path, kind)
+    except Exception:  # the wrong format is what is to be said of it
+        found = Probe()
+    found.media["wrong_format"] = list(wrong)
+    return found
 
 
 def _fit(found: Probe) -> Probe:
@@ -255,28 +266,47 @@ def _audio(path: bytes) -> Probe:
 
 
 def _has_picture(file: Any) -> bool:
+    try:
+        return next(_pictures(file), None) is not None
+    except Exception:  # a broken picture is none, and the tags beside it stand
+        return False
+
+
+def _pictures(file: Any) -> Iterator[bytes]:
+    """Pictures that a sound carries, in each form that a container has for them."""
     if isinstance(file, FLAC):
-        return bool(file.pictures)
-    if isinstance(file, MP4):
-        return bool(file.tags and file.tags.get("covr"))
-    return any(str(key).startswith("APIC") for key in (file.tags or {}))
+        yield from (bytes(picture.data) for picture in file.pictures)
+    tags: Any = file.tags if file is not None else None
+    for key, value in tags.items() if tags else ():
+        name = str(key).lower()
+        if name.startswith("apic"):  # ID3v2
+            yield bytes(value.data)
+        elif name == "covr":  # MP4
+            yield from map(bytes, value)
+        elif name == "metadata_block_picture":  # Vorbis comments hold a FLAC picture as Base64
+            yield from (Picture(base64.b64decode(text)).data for text in value)
+        elif name.startswith("cover art ("):  # APEv2: a file name, a zero byte, the picture
+            yield bytes(value.value).partition(b"\0")[2]
+        elif name == "wm/picture":  # ASF: type, length, two names of 16-bit letters each ended by a zero, the picture
+            yield from (_after_words(bytes(held.value)[5:], 2) for held in value)
+
+
+def _after_words(raw: bytes, count: int) -> bytes:
+    """What follows so many texts of 16-bit letters, each ended by a zero."""
+    place = 0
+    while count and place < len(raw):
+        count -= raw[place : place + 2] == b"\0\0"
+        place += 2
+    return raw[place:]
 
 
 def embedded_picture(path: bytes) -> bytes | None:
-    """The picture that a track carries, or None."""
+    """The first picture that a track carries, or None."""
     try:
         file = mutagen.File(os.fsdecode(path))  # pyright: ignore[reportPrivateImportUsage]
+        return next(_pictures(file), None)
     except Exception:  # mutagen raises what its parsers raise
         return None
-    if isinstance(file, FLAC):
-        return file.pictures[0].data if file.pictures else None
-    if isinstance(file, MP4):
-        covers = file.tags.get("covr") if file.tags else None
-        return bytes(covers[0]) if covers else None
-    for key, value in (file.tags or {}).items() if file is not None else ():
-        if str(key).startswith("APIC"):
-            return bytes(value.data)
-    return None
 
 
 def _degrees(parts: Any, reference: Any) -> float | None:

@@ -34,7 +34,6 @@ _SIGNS: tuple[tuple[int, bytes, str], ...] = (
     (0, b"wvpk", "wavpack"),
     (0, b"FORM", "aiff"),
     (0, b"DSD ", "dsf"),
-    (0, b"ID3", "id3"),
 )
 _SHOWN = {
     "matroska": ("Matroska", "mkv"),
@@ -67,7 +66,7 @@ _SHOWN = {
     "wav": ("WAV", "wav"),
     "webp": ("WebP", "webp"),
     "mp3": ("MP3", "mp3"),
-    "id3": ("MP3", "mp3"),
+    "adts": ("AAC", "aac"),
     "web page": ("a web page", "html"),
 }
 _EXPECTED: dict[str, frozenset[str]] = {
@@ -81,11 +80,12 @@ _EXPECTED: dict[str, frozenset[str]] = {
         ("mpg mpeg vob m2v ts m2ts mts tod mod", "mpeg mpegts"),
         ("rmvb", "realmedia"),
         ("ogg oga opus ogv ogm", "ogg"),
-        ("flac", "flac id3 ogg"),
-        ("mp3 aac", "mp3 id3"),
-        ("wav", "wav id3"),
-        ("ape", "ape id3"),
-        ("wv", "wavpack id3"),
+        ("flac", "flac ogg"),
+        ("mp3", "mp3"),
+        ("aac", "adts mp4"),
+        ("wav", "wav"),
+        ("ape", "ape"),
+        ("wv", "wavpack"),
         ("aif aiff", "aiff"),
         ("dsf", "dsf"),
         ("jpg jpeg jpe", "jpeg"),
@@ -127,10 +127,25 @@ def format_of(head: bytes) -> str | None:
         return "mpegts"
     if len(head) > 3 and head[0] == 0xFF and head[1] & 0xE0 == 0xE0 and head[1] & 0x06 and head[2] & 0xF0 != 0xF0:
         return "mp3"
+    if len(head) > 3 and head[0] == 0xFF and head[1] & 0xF6 == 0xF0 and head[2] & 0x3C < 0x34:
+        return "adts"  # ISO/IEC 13818-7: sync of twelve ones, layer 0, a sampling rate that exists
     start = head[:200].lstrip().lower()
     if start.startswith((b"<!doctype html", b"<html")):
         return "web page"
     return None
+
+
+def _head(path: bytes) -> bytes:
+    """The first bytes of a file's content: those behind an ID3 tag, which any sound may begin with (ID3v2, 3.1)."""
+    with open(path, "rb") as file:
+        head = file.read(HEAD_BYTES)
+        for _ in range(2):  # some programs write a second tag before the first
+            if head[:3] != b"ID3" or len(head) < 10 or max(head[6:10]) > 0x7F:
+                return head
+            size = head[6] << 21 | head[7] << 14 | head[8] << 7 | head[9]
+            file.seek(file.tell() - len(head) + 10 + size + (10 if head[5] & 0x10 else 0))
+            head = file.read(HEAD_BYTES).lstrip(b"\0") or file.read(HEAD_BYTES)
+        return head
 
 
 def wrong_format(path: bytes) -> tuple[str, str] | None:
@@ -142,8 +157,7 @@ def wrong_format(path: bytes) -> tuple[str, str] | None:
     expected = _EXPECTED.get(extension)
     if expected is None:
         return None
-    with open(path, "rb") as file:
-        found = format_of(file.read(HEAD_BYTES))
+    found = format_of(_head(path))
     if found is None or found in expected:
         return None
     if extension in _LOOSE and found in ("bmp", "program", "mp3", "mpeg"):

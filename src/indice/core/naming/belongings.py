@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 
@@ -9,9 +10,16 @@ from ..reading.places import is_sorting
 from ..reading.work import folder_role
 from .listing import MAINS, Item, Listing
 
-__all__ = ["with_belongings"]
+__all__ = ["is_disc_folder", "with_belongings"]
+
+_DISC_FOLDER = re.compile(r"(?:cd|disc|disk|dvd|vinyl|lp|side)[\s._-]*[0-9a-d]+\b.*", re.IGNORECASE)
 
 Move = tuple[str, str]
+
+
+def is_disc_folder(folder: str) -> bool:
+    """Whether a folder is one disc of an album."""
+    return _DISC_FOLDER.fullmatch(folder.rpartition("/")[2]) is not None
 
 
 def with_belongings(listing: Listing, moves: Iterable[Move]) -> tuple[Move, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from .model import Reading, Span
@@ -243,6 +243,7 @@ def fill_work(
         own = Work(stem, bare=True)
     else:
         own = read_work(stem, episodes=series, folder=False, in_season=place.season)
+    own = _with_number_of_title(own, place.work)
     if series:
         _fill_series(reading, own, at, place)
     else:
@@ -258,6 +259,19 @@ def fill_work(
     for start, end in own.ignored:
         reading.ignored.append((at + start, at + end))
     return own
+
+
+def _with_number_of_title(own: Work, above: Work | None) -> Work:
+    """`Gate 1922` in `Gate 1922 (2010)`: a number that could be a year is title where the folder gives title and year."""
+    if above is None or above.title is None or above.year is None or own.title is None or own.year is None:
+        return own
+    text, start, _, rule = own.title
+    year, year_start, year_end, _ = own.year
+    if year == above.year[0] or own.text[year_start - 1 : year_start] in ("(", "["):
+        return own
+    if not _same(f"{text} {year}", str(above.title[0])):
+        return own
+    return replace(own, title=(f"{text} {year}", min(start, year_start), year_end, rule), year=None)
 
 
 def _fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:

@@ -161,6 +161,8 @@ def _disagreement(item: Item, folder: str) -> str | None:
         return None
     mine, theirs = str(own.title[0]), str(above.title[0])
     read = str(item.reading.get("series" if series else "title") or "")
+    if above.year is not None and item.reading.get("year") == above.year[0] and letters(read) == letters(theirs):
+        return None  # read together with its folder: a number that could be a year is title there
     if own.year is not None and above.year is not None and own.year[0] != above.year[0]:
         return f"The file says the year {own.year[0]}, the folder {above.year[0]}."
     alternatives = [str(work.alt_title[0]) for work in (own, above) if work.alt_title is not None]
@@ -298,11 +300,17 @@ def _is_dotted(stem: str) -> bool:
 
 
 def _clutter_of(item: Item, allowed: frozenset[str]) -> dict[str, object]:
-    """Technical words that an item's own name carries and the convention does not write."""
-    if not any(name in item.reading for name in _CLUTTER):
+    """Technical words that an item's own name carries and the convention does not write; those that state nothing too."""
+    if item.stem == f"{item.reading.get('title')} ({item.reading.get('year')})":
         return {}
     work = read_work(item.stem, episodes=item.kind == "episode", folder=False)
-    return {name: work.technical[name][0] for name in _CLUTTER if name in work.technical and name not in allowed}
+    found: dict[str, object] = {
+        name: work.technical[name][0] for name in _CLUTTER if name in work.technical and name not in allowed
+    }
+    words = [item.stem[start:end] for start, end in work.ignored if not item.stem[start:end].startswith(("[", "("))]
+    if words:
+        found["words"] = " ".join(words)
+    return found
 
 
 @check(
@@ -337,6 +345,24 @@ def release_words(listing: Listing) -> Iterator[Hit]:
         message="All {n} names carry release words or dots for spaces.",
     )
     yield from _cluttered_folders(listing, hits)
+    yield from _cluttered_seasons(listing, hits)
+
+
+def _cluttered_seasons(listing: Listing, hits: dict[str, Hit]) -> Iterator[Hit]:
+    """A season's folder whose own name carries technical words while its files are clean."""
+    for folder, items in sorted(listing.by_folder.items()):
+        name = folder.rpartition("/")[2]
+        episodes = [item for item in items if item.kind == "episode"]
+        if not episodes or folder_role(name) != "season" or any(item.path in hits for item in episodes):
+            continue
+        work = read_work(name, episodes=False, folder=True)
+        words = [work.technical[field][0] for field in _CLUTTER if field in work.technical]
+        tidy = listing.tidy(episodes[0]) if words else None
+        if tidy is not None and listing.convention.seasons_have_folders:
+            fix = f"{folder.rpartition('/')[0]}/{tidy.split('/')[-2]}/".lstrip("/")
+            moves = tuple((item.path, fix + item.name) for item in episodes)
+            said = f"The folder's name carries {', '.join(map(_worded, words[:3]))}."
+            yield Hit(f"{folder}/", said, fix, "safe", (), (), moves)
 
 
 def _worded(value: object) -> str:

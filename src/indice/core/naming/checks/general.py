@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import posixpath
 from collections.abc import Iterable, Iterator
 
 from ...reading.reader import family_of
 from ...reading.work import folder_role
+from ..belongings import is_disc_folder
 from .model import Hit, Item, Listing, check
 
 __all__ = [
@@ -233,7 +235,7 @@ def is_media(item: Item) -> bool:
 def is_unexpected(item: Item, library: str) -> bool:
     """Whether a file is of another kind than the library declares; extras and themes go with their work."""
     if library == "mixed" or item.kind not in _KINDS:
-        return library == "music" and item.kind == "extra" and family_of(item.name) == "video"
+        return False
     family = family_of(item.name)
     if library == "music":
         return family == "video"
@@ -276,8 +278,15 @@ def kind_unexpected(listing: Listing) -> Iterator[Hit]:
 
 
 def whole_folder_unexpected(folder: str, library: str, paths: Iterable[str], items: Iterable[Item]) -> Hit:
-    """One finding on a folder of which every file is of another kind: those of these paths, and these items."""
+    """One finding on a folder of which every file is of another kind: those of these paths, and these items.
+
+    An album is its own folder, not that of an artist who has nothing else there; a series is the folder of its seasons.
+    """
     files = sorted({*paths, *(item.path for item in items)})
+    if all(family_of(path.rpartition("/")[2]) == "audio" for path in files):
+        folder = posixpath.commonpath([path.rpartition("/")[0] for path in files])
+        if is_disc_folder(folder):
+            folder = folder.rpartition("/")[0]
     return Hit(
         f"{folder}/",
         f"{len(files)} files here are {_said(files[0], many=True)}, but the library holds {_HOLDS[library]}.",

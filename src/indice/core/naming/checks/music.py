@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from functools import lru_cache
 from typing import Any
 
 from ...reading.places import is_sorting
 from ...reading.scan import without_accents
 from ...reading.work import folder_role
+from ..belongings import is_disc_folder
 from ..likeness import letters
 from .model import Hit, Item, Listing, check, shared
 
@@ -29,13 +30,8 @@ _LIBRARIES = ("music",)
 _COVERS = frozenset(("cover", "folder", "front", "album"))
 _PICTURES = frozenset(("jpg", "jpeg", "png", "webp"))
 _TAGLESS = frozenset(("aac", "ac3", "amr", "dsf", "dff", "tta"))
-_DISC_FOLDER = re.compile(r"(?:cd|disc|disk|dvd|vinyl|lp|side)[\s._-]*[0-9a-d]+\b.*", re.IGNORECASE)
 RUNNING = 30
 """An album's first number is no higher; a row that begins later counts episodes of a show."""
-
-
-def _is_disc_folder(folder: str) -> bool:
-    return _DISC_FOLDER.fullmatch(folder.rpartition("/")[2]) is not None
 
 
 def _tracks(items: list[Item]) -> list[Item]:
@@ -83,15 +79,34 @@ def track_number_missing(listing: Listing) -> Iterator[Hit]:
 
 
 def _by_disc(listing: Listing) -> Iterator[tuple[str, list[Item]]]:
-    """Folder and tracks of each disc of each album that lies in one folder."""
+    """Folder and tracks of each disc of each album that lies in one folder.
+
+    Names and folders say which album it is; tags do where names are silent, or where numbers come again and again: then
+    several albums lie here, and each counts for itself.
+    """
     for folder, items in sorted(listing.by_folder.items()):
-        discs: dict[tuple[str, int], list[Item]] = defaultdict(list)
-        for item in _tracks(items):
-            if item.reading.get("album") or _tag(item, "album"):
-                album = str(_tag(item, "album") or item.reading.get("album"))
-                discs[_plain(album), _disc(item)].append(item)
-        for _, tracks in sorted(discs.items()):
+        tracks = [item for item in _tracks(items) if item.reading.get("album") or _tag(item, "album")]
+        stated = _discs(tracks, lambda item: item.reading.get("album") or _tag(item, "album"))
+        tagged = _discs(tracks, lambda item: _tag(item, "album") or item.reading.get("album"))
+        chosen = tagged if _repeats(tagged) < _repeats(stated) - 1 else stated
+        for _, tracks in sorted(chosen.items()):
             yield folder, tracks
+
+
+_Discs = dict[tuple[str, int], list[Item]]
+
+
+def _discs(tracks: list[Item], album: Callable[[Item], Any]) -> _Discs:
+    discs: _Discs = defaultdict(list)
+    for item in tracks:
+        discs[_plain(str(album(item))), _disc(item)].append(item)
+    return discs
+
+
+def _repeats(discs: _Discs) -> int:
+    """How many tracks have a number that another of their disc has."""
+    numbers = [[_number(item) for item in tracks] for tracks in discs.values()]
+    return sum(len(row) - len({*row}) for row in numbers)
 
 
 @check(
@@ -104,20 +119,21 @@ def _by_disc(listing: Listing) -> Iterator[tuple[str, list[Item]]]:
 )
 def track_missing(listing: Listing) -> Iterator[Hit]:
     """A hole before the last track, from 1 on where three are there; a total in the tags counts."""
-    for folder, tracks in _by_disc(listing):
-        numbered = [(item, number) for item in tracks if (number := _number(item)) is not None and number > 0]
-        there = {number for _, number in numbered}
+    last_of: dict[tuple[str, int], int] = {}
+    rows = list(_by_disc(listing))
+    for folder, tracks in rows:
+        there = {number for item in tracks if (number := _number(item)) is not None and number > 0}
+        if there:
+            home = folder.rpartition("/")[0] if is_disc_folder(folder) else folder
+            last_of[home, _disc(tracks[0])] = max(there)
+    for folder, tracks in rows:
+        there = {number for item in tracks if (number := _number(item)) is not None and number > 0}
         if len(tracks) < 2 or not there or any(item.reading.get("date") for item in tracks):
             continue
-        totals: list[int] = [
-            total for item in tracks if isinstance(total := _tag(item, "track_total"), int) and total < 400
-        ]
-        first = 1 if len(there) >= 3 and min(there) <= RUNNING else min(there)
-        last = max(max(there), *(totals if min(there) <= RUNNING else []), 0)
-        holes = tuple(number for number in range(first, last) if number not in there) + (
-            (last,) if last not in there else ()
-        )
-        if holes and last < 1000:
+        home = folder.rpartition("/")[0] if is_disc_folder(folder) else folder
+        before = last_of.get((home, _disc(tracks[0]) - 1))
+        holes = _holes(there, before, _total(tracks, [last for (at, _), last in last_of.items() if at == home]))
+        if holes:
             words = ", ".join(map(str, holes[:12])) + (" …" if len(holes) > 12 else "")
             said = "Track" if len(holes) == 1 else "Tracks"
             yield Hit(
@@ -125,6 +141,26 @@ def track_missing(listing: Listing) -> Iterator[Hit]:
                 f"{said} {words} {'is' if len(holes) == 1 else 'are'} not there.",
                 missing=holes,
             )
+
+
+def _total(tracks: list[Item], lasts: list[int]) -> int | None:
+    """How many tracks the tags say the disc has; not what they say of all discs together."""
+    totals = [total for item in tracks if isinstance(total := _tag(item, "track_total"), int) and total < 400]
+    if not totals or (len(lasts) > 1 and max(totals) > max(lasts) + 2):
+        return None
+    return max(totals)
+
+
+def _holes(there: set[int], before: int | None, total: int | None) -> tuple[int, ...]:
+    """Numbers that lack; `before` is the last one of the disc before, from which a disc may count on."""
+    counts_on = before is not None and before < min(there) <= before + 2
+    first = min(there)
+    if counts_on and before is not None:
+        first = before + 1
+    elif len(there) >= 3 and first <= RUNNING:
+        first = 1
+    last = max(max(there), total or 0 if min(there) <= RUNNING else 0)
+    return tuple(number for number in range(first, last + 1) if number not in there) if last < 1000 else ()
 
 
 @check(
@@ -271,23 +307,40 @@ def tags_missing(listing: Listing) -> Iterator[Hit]:
 )
 def albums_mixed(listing: Listing) -> Iterator[Hit]:
     """An album's folder with tracks whose tags name different albums; a single odd one disagrees, and is said so."""
+    homes = _homes_of_albums(listing)
     for folder, items in sorted(listing.by_folder.items()):
-        name = folder.rpartition("/")[2]
-        if not folder or is_sorting(name):
+        if not folder or is_sorting(folder.rpartition("/")[2]):
             continue
-        tracks = [item for item in _tracks(items) if _is_usable(item) and item.reading.get("album")]
-        albums = Counter(_plain(str(item.tags["album"])) for item in tracks if item.tags and item.tags.get("album"))
-        if len(albums) < 2:
+        tracks = [item for item in _tracks(items) if _is_usable(item) and _tag(item, "album")]
+        albums = Counter(_plain(str(_tag(item, "album"))) for item in tracks)
+        named = any(item.reading.get("album") for item in tracks)
+        if len(albums) < 2 or not _are_mixed(albums, folder, homes, named=named):
             continue
-        (_, most), *rest = albums.most_common()
-        if sum(count for _, count in rest) < 2 and most > 1:
-            continue
-        titles = sorted({str(item.tags["album"]) for item in tracks if item.tags and item.tags.get("album")})
+        titles = sorted({str(_tag(item, "album")) for item in tracks})
         yield Hit(
             f"{folder}/",
             f"The tags name {len(albums)} albums here: {', '.join(titles[:3])}. Give each a folder of its own.",
             also=tuple(item.path for item in tracks),
         )
+
+
+def _homes_of_albums(listing: Listing) -> dict[str, set[str]]:
+    """Album, as tags name it → the folders in which at least two of its tracks lie."""
+    homes: dict[str, Counter[str]] = defaultdict(Counter)
+    for item in listing.of_kind("track"):
+        if _is_usable(item) and _tag(item, "album"):
+            homes[_plain(str(_tag(item, "album")))][item.folder] += 1
+    return {album: {folder for folder, count in places.items() if count > 1} for album, places in homes.items()}
+
+
+def _are_mixed(albums: Counter[str], folder: str, homes: Mapping[str, set[str]], *, named: bool) -> bool:
+    """Whether a folder's tracks are of several albums, and not one of them tagged otherwise than its name says."""
+    (_, most), *rest = albums.most_common()
+    if not named:  # an artist's folder: its single songs are albums of their own
+        return sum(count > 1 for count in albums.values()) > 1
+    if sum(count for _, count in rest) > 1 or most == 1:
+        return True
+    return any(homes.get(album, set()) - {folder} for album, _ in rest)
 
 
 @check(
@@ -305,7 +358,7 @@ def cover_missing(listing: Listing) -> Iterator[Hit]:
     for folder, items in listing.by_folder.items():
         tracks = [item for item in _tracks(items) if item.reading.get("album")]
         if tracks:
-            home = folder.rpartition("/")[0] if _is_disc_folder(folder) and "/" in folder else folder
+            home = folder.rpartition("/")[0] if is_disc_folder(folder) and "/" in folder else folder
             albums.setdefault(home, []).extend(tracks)
     for folder, tracks in sorted(albums.items()):
         if len(tracks) < 2 or (not listing.looked_inside and all(track.has_picture is None for track in tracks)):

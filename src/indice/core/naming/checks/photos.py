@@ -38,6 +38,8 @@ def date_unknown(listing: Listing) -> Iterator[Hit]:
     for item in _pictures(listing):
         if item.reading.get("taken") or item.taken or item.size_bytes == 0 or item.problem:
             continue
+        if item.wrong_format is not None:
+            continue  # its content cannot be believed, and that is said
         if month_of_folders(item.path) is None:
             hits[item.path] = Hit(
                 item.path, "Neither name, folder nor picture give a date. Put one in front of the name."
