@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
 
+from ..reading.occasions import is_waiting
 from ..reading.places import is_sorting
 from ..reading.work import folder_role
 from .convention import Convention, shipped
@@ -198,10 +199,10 @@ class Listing:
     def _above(self, item: Item) -> str:
         if item.kind in ("movie", "episode"):
             home = self.home(item)
+            parts = (home or item.folder).split("/") if home or item.folder else []
             if home is not None:
-                return home.rpartition("/")[0]
-            parts = item.folder.split("/") if item.folder else []
-            while parts and folder_role(parts[-1]) not in ("work", "sort"):
+                parts.pop()
+            while parts and (folder_role(parts[-1]) not in ("work", "sort") or is_waiting(parts[-1])):
                 parts.pop()
             return "/".join(parts)
         if item.kind == "track":

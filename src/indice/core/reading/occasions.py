@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib import resources
 
-__all__ = ["Leaning", "Occasion", "is_occasion", "leaning_of", "marks_of_folder"]
+__all__ = ["Leaning", "Occasion", "is_occasion", "is_waiting", "leaning_of", "marks_of_folder"]
 
 _SPEAKS_FOR = ("occasion", "season", "trip", "place")
 _SPEAKS_AGAINST = ("device", "waits", "kind", "scan", "screenshot", "messenger")
@@ -148,3 +148,9 @@ def marks_of_folder(text: str) -> tuple[str, ...]:
         return ("messenger",)
     leaning = leaning_of(text)
     return tuple(mark for mark in _MARKS if leaning.of(mark))
+
+
+def is_waiting(text: str) -> bool:
+    """Whether a folder is one where things only wait to be put in order (`New folder (2)`, `unsorted`): no place to stay."""
+    leaning = leaning_of(text)
+    return bool(leaning.counts) and leaning.of("waits") == sum(count for _, count in leaning.counts)

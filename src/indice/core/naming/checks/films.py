@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Iterator
+from dataclasses import replace
 
 from ...reading.alike import is_plain_folder
 from ...reading.places import is_sorting
@@ -103,10 +104,23 @@ def year_missing(listing: Listing) -> Iterator[Hit]:
             yield Hit(place, "The folder's name has no year. Add it in round brackets after the title.")
             continue
         year = min(years)
-        fix = f"{folder} ({year})/"
-        moves = tuple((item.path, fix + item.path[len(place) :]) for item in items) if len(years) == 1 else ()
+        fix, moves = _with_year(listing, folder, items, year) if len(years) == 1 else (None, ())
         said = f"The folder's name has no year. It is of {year}."
-        yield Hit(place, said, fix if moves else None, "safe", (), (), moves)
+        yield Hit(place, said, fix, "safe", (), (), moves)
+
+
+def _with_year(listing: Listing, folder: str, items: list[Item], year: int) -> tuple[str | None, tuple[Move, ...]]:
+    """The folder with its year, and its files at their tidy places in it, or only taken along where too little is known."""
+    dated = [replace(item, known={**item.known, "year": year}) for item in items]
+    targets = {listing.tidy(item) for item in dated}
+    depth = folder.count("/") + 1
+    homes = {
+        "/".join(target.split("/")[:depth]) for target in targets if target is not None and target.count("/") >= depth
+    }
+    if None in targets or len(homes) != 1:
+        fix = f"{folder} ({year})/"
+        return fix, tuple((item.path, fix + item.path[len(folder) + 1 :]) for item in items)
+    return f"{homes.pop()}/", tuple((item.path, str(listing.tidy(item))) for item in dated)
 
 
 @check(
