@@ -14,6 +14,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from .scan import fold
+from .vocabulary import alternation
 
 __all__ = ["Column", "Columns", "Known", "read_columns"]
 
@@ -27,16 +28,16 @@ _SEPARATORS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ("comma", re.compile(r",\s+")),
 )
 _NUMBER = re.compile(
-    r"""
+    rf"""
     [\[(\#\s]*
-    (?: (?: track | titel | spur | piste | pista | traccia | трек | no | nr ) [\s._]* )?
-    (?P<number> [0-9]{1,3} )
-    (?: \s* (?: of | von | de | di | van | av | / ) \s* [0-9]{1,3} )?
+    (?: (?: {alternation("track")} ) [\s._]* )?
+    (?P<number> [0-9]{{1,3}} )
+    (?: \s* (?: of | von | de | di | van | av | af | / ) \s* [0-9]{{1,3}} )?
     [\])\s.]*
     """,
     re.VERBOSE | re.IGNORECASE,
 )
-_DISC = re.compile(r"[\[(\s]*(?:cd|disc|disk|disque|disco)[\s._]*(?P<disc>[0-9]{1,2})[\])\s]*", re.IGNORECASE)
+_DISC = re.compile(rf"[\[(\s]*(?:{alternation('disc')})[\s._]*(?P<disc>[0-9]{{1,2}})[\])\s]*", re.IGNORECASE)
 _BOTH = re.compile(
     r"[\[(\s]*(?:cd|d|disc)?[\s._]*(?P<disc>[0-9]{1,2})[-.x](?P<number>[0-9]{2,3})[\])\s]*", re.IGNORECASE
 )

@@ -12,6 +12,7 @@ from .occasions import leaning_of
 from .places import is_sorting
 from .scan import Scan, fold, scan, tidy_title
 from .seriesmarks import DATE, iso_date
+from .vocabulary import alternation, roles_of
 
 __all__ = ["read_cover", "read_track"]
 
@@ -20,11 +21,19 @@ VARIOUS = re.compile(
     re.IGNORECASE,
 )
 DISC = re.compile(
-    r"^(?:cd|disc|disk|disque|disco|vinyl|lp|platte|scheibe|диск|schijf|skiva|płyta|record|side|seite)[\s._-]*(?P<n>[0-9]{1,2}|[a-h])(?:\s?(?:of|von|de|/)\s?[0-9]+)?(?:[\s._]*[-–:(\[].*)?$",
-    re.IGNORECASE,
+    rf"""
+    ^(?: (?: {alternation("disc", "side")} ) [\s._-]* (?P<n> [0-9]{{1,2}} | [a-h] )
+       | (?: 第\s? )? (?P<n2> [0-9]{{1,2}} ) \s?(?: 枚目 | 张 | [.] \s? (?: levy | plade ) ) )
+    (?: \s? (?: of | von | de | di | van | av | af | / ) \s? [0-9]+ )?
+    (?: [\s._]* [-–:(\[] .* )?$
+    """,
+    re.IGNORECASE | re.VERBOSE,
 )
 DISC_TAIL = re.compile(
-    r"[\s._(\[,-]+(?:cd|disc|disk|disque|disco|lp)[\s._-]*(?P<n>[0-9]{1,2})(?:\s?of\s?[0-9]+)?[)\]]*$", re.IGNORECASE
+    rf"""
+    [\s._(\[,-]+ (?: {alternation("disc")} ) [\s._-]* (?P<n> [0-9]{{1,2}} ) (?: \s? of \s? [0-9]+ )? [)\]]* $
+    """,
+    re.IGNORECASE | re.VERBOSE,
 )
 FEATURING = re.compile(
     r"\s*[(\[](?:feat\.?|ft\.?|featuring|with|w/)\s+(?P<names>[^)\]]+)[)\]]|\s+(?:feat\.?|ft\.?|featuring)\s+(?P<names2>.+?)(?=\s*[(\[]|$)",
@@ -37,10 +46,15 @@ EDITION = re.compile(
 SKIP_EDITION = re.compile(r"^(?:remix|live|demo)", re.IGNORECASE)
 VINYL = re.compile(r"^[\[(]?(?P<side>[A-H]|[a-h](?=[0-9]{1,2}[_.\])-]))(?P<n>[0-9]{1,2})[\])]?(?=$|[\s._)\]-])")
 TRACK = re.compile(
-    r"^[\s\[(#]*(?P<disc>[0-9]{1,2})[-.x](?P<n>[0-9]{1,3})(?=$|[\s._)\]-])(?!\.[0-9])|^[\s\[(#]*(?:d(?P<disc2>[0-9]{1,2})t|cd(?P<disc3>[0-9]{1,2})[\s._-]+(?:track\s?)?)(?P<n2>[0-9]{1,3})|"
-    r"^[\s\[(#]*(?:s[0-9]{1,2}e|track|titel|spur|piste|traccia|pista|ep|episode|episodio|folge|e|chapter|kapitel|chapitre|capitolo|capítulo|hoofdstuk|kap|part|teil|глава|трек|no|nr|#)[\s._#-]*(?P<n3>[0-9]{1,4})(?=$|[\s._)\]:-])|"
-    r"^[\s\[(#]*(?P<n4>[0-9]{1,3})(?=$|[\s._)\]-])",
-    re.IGNORECASE,
+    rf"""
+    ^[\s\[(\#]* (?P<disc> [0-9]{{1,2}} ) [-.x] (?P<n> [0-9]{{1,3}} ) (?= $ | [\s._)\]-] ) (?! \.[0-9] )
+    | ^[\s\[(\#]* (?: d (?P<disc2> [0-9]{{1,2}} ) t | cd (?P<disc3> [0-9]{{1,2}} ) [\s._-]+ (?: track\s? )? ) (?P<n2> [0-9]{{1,3}} )
+    | ^[\s\[(\#]* (?: s[0-9]{{1,2}}e | e | part | {alternation("track", "chapter", "episode", "part", least=2)} | \# )
+      [\s._\#-]* (?P<n3> [0-9]{{1,4}} ) (?= $ | [\s._)\]:-] )
+    | ^[\s\[(\#]* (?: [第제]\s? )? (?P<n5> [0-9]{{1,4}} ) \s? [章話话集回장화회曲]
+    | ^[\s\[(\#]* (?P<n4> [0-9]{{1,3}} ) (?= $ | [\s._)\]-] )
+    """,
+    re.IGNORECASE | re.VERBOSE,
 )
 PLACEHOLDER = re.compile(
     r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|(?:track|titel|audiotrack|audio track|piste|traccia|spur)\s*[0-9]*|artiste inconnu|album inconnu)$",
@@ -50,7 +64,7 @@ KEEPERS = re.compile(
     r"(?:remix|mix|edit|live|demo|take|acoustic|version|dub|instrumental|reprise|session|intro|outro|interlude|medley|part|pt|vol|op|no|for|in|of|the|from|a cappella|cover|theme|bonus|original|unplugged|alternate|rework|bootleg|extended)",
     re.IGNORECASE,
 )
-BOOK_PART = re.compile(r"(?:part|teil|partie|parte|deel|część|часть)\s*([0-9]{1,2})$")
+BOOK_PART = re.compile(rf"(?:{alternation('part', least=4)})\s*([0-9]{{1,2}})$")
 PODCAST = frozenset(["podcasts", "podcast", "подкасты"])
 BOOK = frozenset(
     {"audiobooks", "audiobook", "hörbücher", "livres audio", "hörspiele", "audiolibros", "audiolibri", "luisterboeken"}
@@ -90,6 +104,9 @@ _AT_RATE = re.compile(r"\s@\s?(?P<rate>64|96|112|128|160|192|224|256|320)\s?(?:k
 _TIMED = re.compile(r"\s*[(\[][^()\[\]]*[0-9][^()\[\]]*[)\]]\s*$")
 
 
+_PICTURE_FOLDERS = frozenset(("scans", "artwork", "covers", "art", "images", "pics", "extras"))
+
+
 @dataclass(slots=True)
 class Folder:
     """What one folder above a track says."""
@@ -114,8 +131,8 @@ def _folder(name: str) -> Folder:
     lowered = stripped.lower()
     disc = DISC.match(stripped)
     if disc:
-        return Folder("disc", name, 0, disc=_disc_number(disc["n"]))
-    if lowered in ("scans", "artwork", "covers", "cover", "booklet", "art", "images", "pics", "extras"):
+        return Folder("disc", name, 0, disc=_disc_number(disc["n"] or disc["n2"]))
+    if lowered in _PICTURE_FOLDERS or roles_of("artwork").get(lowered) in ("cover", "booklet"):
         return Folder("pictures", name, 0)
     if VARIOUS.match(lowered):
         return Folder("various", name, 0)
@@ -576,7 +593,7 @@ def _own_words(
 
 def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int, at: int, has_folder: bool) -> int:
     disc = track["disc"] or track["disc2"] or track["disc3"]
-    value = next(group for group in (track["n"], track["n2"], track["n3"], track["n4"]) if group)
+    value = next(group for group in (track["n"], track["n2"], track["n3"], track["n4"], track["n5"]) if group)
     if track["n4"] and not has_folder and not re.match(r"\s*[-._)\]]|\s+\S", text[offset + track.end() :]):
         return offset
     span = (at + offset, at + offset + track.end())
@@ -603,7 +620,9 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
         reading.put("track", int(value), span, "track's number")
     end = offset + track.end()
     second = re.match(
-        r"[\s._-]+(?:ep(?:isode)?|folge|chapter|kapitel)[\s._#]*([0-9]{1,4})(?=[\s._-]|$)", text[end:], re.IGNORECASE
+        rf"[\s._-]+(?:{alternation('episode', 'chapter', least=2)})[\s._#]*([0-9]{{1,4}})(?=[\s._-]|$)",
+        text[end:],
+        re.IGNORECASE,
     )
     return end + (second.end() if second else 0)
 

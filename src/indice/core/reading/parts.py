@@ -7,6 +7,7 @@ from typing import Any
 
 from .found import Found, Work
 from .scan import Scan, tidy_title
+from .vocabulary import alternation
 
 __all__ = [
     "AKA",
@@ -26,8 +27,13 @@ __all__ = [
 ]
 
 PART = re.compile(
-    r"(?<![^\W_])(?:cd|disc|disk|dvd|pt|part|parte|partie|teil|deel|del|část|часть)[\s._-]*(?P<n>[0-9]{1,2}|[a-h]|i{1,3}|iv|v|vi|one|two|three|four)(?:\s?(?:of|von|de)\s?[0-9]{1,2})?(?![^\W_])",
-    re.IGNORECASE,
+    rf"""
+    (?<![^\W_]) (?: {alternation("part", least=2).replace("#", "[#]")} ) [\s._-]*
+    (?P<n> [0-9]{{1,2}} | [a-h] | i{{1,3}} | iv | v | vi | one | two | three | four )
+    (?: \s? (?: of | von | de | av | van | di | z | из ) \s? [0-9]{{1,2}} )?
+    (?![^\W_])
+    """,
+    re.IGNORECASE | re.VERBOSE,
 )
 AKA = re.compile(r"[\s._(\[]+(?:aka|a\.k\.a\.?|alias)[\s._:]+", re.IGNORECASE)
 SITE = re.compile(

@@ -10,6 +10,7 @@ from .model import Reading
 from .occasions import Occasion, is_occasion, leaning_of, marks_of_folder
 from .places import is_sorting
 from .scan import scan, tidy_title
+from .vocabulary import alternation, months
 
 __all__ = ["is_camera_name", "is_whole_camera_name", "month_of_folders", "read_photo"]
 
@@ -27,27 +28,7 @@ EAST_DAY = re.compile(
 _SPLIT_DAY = re.compile(
     r"(?<![0-9])(?P<y>20[0-9]{2})_(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])_(?P<H>[01][0-9]|2[0-3])(?P<M>[0-5][0-9])(?P<S>[0-5][0-9])"
 )
-MONTHS = {
-    name: index
-    for index, names in enumerate(
-        (
-            "january jan januar janvier enero gennaio janeiro januari stycznia январь января",
-            "february feb februar février febrero febbraio fevereiro februari lutego февраль февраля",
-            "march mar märz mars marzo março maart marca март марта",
-            "april apr avril abril aprile kwietnia апрель апреля",
-            "may mai mayo maggio maio mei maj maja май мая",
-            "june jun juni juin junio giugno junho czerwca июнь июня",
-            "july jul juli juillet julio luglio julho lipca июль июля",
-            "august aug août agosto augustus augusti sierpnia август августа",
-            "september sep sept septembre septiembre settembre setembro września сентябрь сентября",
-            "october oct oktober okt octobre octubre ottobre outubro października октябрь октября",
-            "november nov novembre noviembre novembro listopada ноябрь ноября",
-            "december dec dezember dez décembre diciembre dicembre dezembro grudnia декабрь декабря",
-        ),
-        1,
-    )
-    for name in names.split()
-}
+MONTHS = months()
 _WORD_DAY = re.compile(
     r"(?<![^\W_])(?P<d>[0-9]{1,2})\.?(?:st|nd|rd|th)?\s+(?:de\s+)?(?P<name>[^\W\d_]{3,12})\.?,?\s+(?:de\s+)?(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])|(?P<name2>[^\W\d_]{3,12})\s+(?P<d2>[0-9]{1,2})(?:st|nd|rd|th)?,?\s+(?P<y2>(?:19|20)[0-9]{2})(?![0-9])"
 )
@@ -96,8 +77,12 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
         "copy",
         re.compile(
-            r"\s{0,2}(?:\((?P<n>[0-9]{1,2})\)|[-_ (]{1,4}(?:copy|kopie|copie|copia|kopia|kopi|копия|копія|副本|コピー|복사본|cópia)\)?(?:\s*\([0-9]+\)|\s*[0-9]{1,2})?)(?=$|[\s._])|^(?:copy of|kopie von|copie de|copia de|kopia av|kópia)\s+",
-            re.I,
+            rf"""
+            \s{{0,2}} (?: \( (?P<n> [0-9]{{1,2}} ) \)
+              | [-_\s(]{{1,4}} (?: {alternation("copy")} ) \)? (?: \s* \([0-9]+\) | \s* [0-9]{{1,2}} )? ) (?= $ | [\s._] )
+            | ^ (?: {alternation("copy-of")} | {alternation("copy")} ) \s+
+            """,
+            re.IGNORECASE | re.VERBOSE,
         ),
     ),
     (
@@ -387,6 +372,9 @@ def _bare_date(text: str) -> _FolderSays | None:
     plain = re.fullmatch(r"([0-9]{1,2})(?:\s*[-–._]?\s*([^\W\d_]+)\.?)?", text)
     if plain and (plain[2] is None or plain[2].lower() in MONTHS):
         return _FolderSays(month=int(plain[1]), day_of_month=int(plain[1]))
+    counted = re.fullmatch(r"(1[0-2]|0?[1-9])\s?[月월]", text)
+    if counted:
+        return _FolderSays(month=int(counted[1]))
     if text.lower().rstrip(".") in MONTHS:
         return _FolderSays(month=MONTHS[text.lower().rstrip(".")])
     worded = _WORD_MONTH.match(text)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from .vocabulary import roles_of, words_for
+
 __all__ = [
     "ARTWORK",
     "EXTENSIONS",
@@ -14,14 +16,6 @@ __all__ = [
     "SUBTITLE_FOLDERS",
     "is_sorting",
 ]
-
-
-def _table(text: str) -> dict[str, str]:
-    return {
-        word.strip(): line.split(":")[0].strip()
-        for line in text.strip().splitlines()
-        for word in line.split(":")[1].split(",")
-    }
 
 
 EXTENSIONS: dict[str, str] = {
@@ -39,50 +33,15 @@ EXTENSIONS: dict[str, str] = {
 }
 """File extension in lower case → family."""
 
-ARTWORK = _table("""
-poster: poster, movie, film, affiche, keyart, movieposter, plakat
-backdrop: backdrop, background, hintergrund
-cover: cover, front, albumart, album, coverart, cover front, front cover, frontcover
-back-cover: back, cover-back, back cover, cover back, rear, backcover, tray
-booklet: booklet, inlay, inside, livret, booklets
-disc: disc, discart, cd, disk, cdart, label, dvd, vinyl, medium
-logo: logo, clearlogo, clear logo, logotype
-banner: banner
-thumb: thumb, landscape, thumbnail, still
-portrait: artist, portrait, band, photo, actor, singer
-""")
+ARTWORK = roles_of("artwork")
 """Name of a picture beside media → its role."""
 
-EXTRA_FOLDERS = _table("""
-trailer: trailers, trailer, bande-annonce, bandes-annonces
-teaser: teasers, teaser
-behind-the-scenes: behind the scenes, behindthescenes, making of, making-of, bts, makingof
-deleted-scene: deleted scenes, deleted scene, deleted, deletedscenes, geschnittene szenen, outtakes deleted
-featurette: featurettes, featurette
-interview: interviews, interview
-scene: scenes, scene, clips
-short: shorts, short
-sample: sample, samples
-theme: theme-music, theme music, backdrops theme
-bloopers: bloopers, blooper, gag reel, gagreel, outtakes
-other: extras, extra, bonus, other, others, bonus material, bonusmaterial, specials features, special features, supplements, extra features, suppléments, extramaterial
-""")
+EXTRA_FOLDERS = roles_of("extras")
 """Folder of extras → the role of what lies in it; `other` is a general folder."""
 
-EXTRA_WORDS = _table("""
-trailer: trailer
-teaser: teaser
-behind-the-scenes: behindthescenes, behind the scenes, behind-the-scenes, making of, making-of, bts, makingof
-deleted-scene: deleted, deletedscene, deleted scene, deleted-scene, deleted scenes
-featurette: featurette
-interview: interview
-scene: scene
-short: short
-sample: sample
-theme: theme
-bloopers: bloopers, blooper, gag reel, outtakes
-other: extra, bonus, other
-""")
+EXTRA_WORDS = {
+    word: role for word, role in roles_of("extras").items() if word not in ("others", "clips", "specials features")
+}
 """Word at the end of an extra's name → its role."""
 
 FLAGS = {
@@ -94,9 +53,7 @@ FLAGS = {
     "default": "default",
     "foreign": "forced",
 }
-SUBTITLE_FOLDERS = frozenset(
-    ["subs", "sub", "subtitles", "subtitle", "untertitel", "sous-titres", "subtitulos", "sottotitoli", "vobsub"]
-)
+SUBTITLE_FOLDERS = frozenset(words_for("subtitles"))
 
 SORTING = frozenset(
     word.strip()

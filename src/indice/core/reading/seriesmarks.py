@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from .vocabulary import alternation
+
 __all__ = [
     "ABSOLUTE_DASH",
     "DATE",
@@ -18,14 +20,6 @@ __all__ = [
     "span_numbers",
 ]
 
-SEASON_WORDS = (
-    "season|series|staffel|saison|temporada|temp|stagione|seizoen|säsong|sasong|sezon|sæson|sesong|kausi|évad|evad|série|serie|sezona|sezonul|сезон|"
-    "season|book|volume|vol|phần|mùa|sezóna|serija|κύκλος|עונה|الموسم|موسم|सीज़न|ภาค|seas|s"
-)
-EPISODE_WORDS = (
-    "episode|episodes|epis|ep|eps|e|folge|folgen|teil|épisode|episodio|episódio|capítulo|capitulo|cap|puntata|aflevering|afl|avsnitt|del|odcinek|odc|"
-    "серия|серії|серія|выпуск|эпизод|jakso|rész|resz|díl|dil|epizoda|episod|επεισόδιο|פרק|الحلقة|حلقة|bölüm|bolum|tập|chapter|kapitel|chapitre"
-)
 _SEP = r"[\s._\-–]*"
 _NUM = r"[0-9]{1,4}"
 _EP = rf"(?P<first>{_NUM})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?"
@@ -43,8 +37,12 @@ NXNN = re.compile(
     rf"{_B}(?P<season>[0-9]{{1,2}})x(?P<first>[0-9]{{1,3}})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?{_MORE}(?![0-9a-z])",
     _F,
 )
-_LONG_SEASON = "|".join(word for word in SEASON_WORDS.split("|") if len(word) > 1)
-_LONG_EPISODE = "|".join(word for word in EPISODE_WORDS.split("|") if len(word) > 1)
+_LONG_SEASON = alternation("season", least=2)
+_LONG_EPISODE = alternation("episode", least=2)
+_COUNTED_EPISODE = alternation("episode", least=4)
+_COUNTED_SEASON = alternation("season", least=4)
+_SPECIALS = alternation("specials")
+_SPECIAL = alternation("special")
 WORDS = re.compile(
     rf"{_B}(?:(?:{_LONG_SEASON}|s){_SEP}(?P<season>{_NUM})|(?P<season2>[0-9]{{1,2}})\.?[ªº°]?{_SEP}(?:{_LONG_SEASON}))"
     rf"[\s._\-–,]*(?:{_LONG_EPISODE}|e){_SEP}(?:\#|n[º°]\s?)?{_EP}{_MORE}",
@@ -66,18 +64,17 @@ DOUBLE_WORD = re.compile(
     rf"{_B}(?:season|s){_SEP}(?P<season>[0-9]{{1,4}}){_B}?(?![0-9a-z])|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th)\s+season",
     _F,
 )
+_ORDINAL = r"(?:\.|ª|º|°|e|er|ème|-?[йяа]|\.?:?[ae])?"
+"""What makes a number an ordinal before its noun: `3. Folge`, `2ª temporada`, `4-я серия`."""
 NUMBER_WORD = re.compile(
-    r"(?<![^\W_])(?P<first>[0-9]{1,3})(?:\.|ª|º|-?я|-а)?[\s._-]?(?:folge|серия|серії|серія|bölüm|díl|rész|odcinek|avsnitt|epizoda|episod|afsnit|jakso|выпуск|episode)(?![^\W_])(?P<letter>)(?P<more>)",
-    _F,
+    rf"{_B}(?P<first>[0-9]{{1,3}}){_ORDINAL}[\s._-]?(?:{_COUNTED_EPISODE}|díl|dil)(?![^\W_])(?P<letter>)(?P<more>)", _F
 )
 NUMBERS_FIRST = re.compile(
-    r"(?<![^\W_])(?P<season>[0-9]{1,2})(?:\.|ª|º|-?й)?[\s._-]?(?:staffel|сезон|sezon|série|évad|sezona|temporada|season|stagione|kausi)[\s._,-]+(?P<first>[0-9]{1,3})(?:\.|ª|º|-?я)?[\s._-]?(?:folge|серия|серії|серія|bölüm|díl|rész|odcinek|epizoda|jakso|episode)(?![^\W_])",
+    rf"{_B}(?P<season>[0-9]{{1,2}}){_ORDINAL}[\s._-]?(?:{_COUNTED_SEASON})[\s._,-]+"
+    rf"(?P<first>[0-9]{{1,3}}){_ORDINAL}[\s._-]?(?:{_COUNTED_EPISODE}|díl|dil)(?![^\W_])",
     _F,
 )
-SPECIAL_MARK = re.compile(
-    rf"{_B}(?:sp|special|specials|ova|oad|sonderfolge|spécial|especial|speciale){_SEP}(?P<first>[0-9]{{1,3}})(?![0-9a-z])",
-    _F,
-)
+SPECIAL_MARK = re.compile(rf"{_B}(?:{_SPECIAL}){_SEP}(?P<first>[0-9]{{1,3}})(?![0-9a-z])", _F)
 ABSOLUTE_DASH = re.compile(
     r"(?:^|[\s_.]+[-–][\s_.]+|[\s_.]\#)(?P<first>[0-9]{1,4})(?:(?P<half>\.5)|(?P<letter>[a-d]))?(?:\s?[-–~]\s?(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s_.\[(-])",
     _F,
@@ -92,15 +89,12 @@ MARKS = (SXXEYY, NXNN, WORDS, EAST, NUMBERS_FIRST)
 """Patterns that give a season and an episode, surest first."""
 
 SEASON_FOLDER = re.compile(
-    rf"^(?:(?P<title>.*?)[\s._\-–]+)?(?:(?:{SEASON_WORDS}){_SEP}(?P<season>[0-9]{{1,4}})|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th|\.|ª|e|re|er|ème|a)?{_SEP}(?:{_LONG_SEASON})|"
+    rf"^(?:(?P<title>.*?)[\s._\-–]+)?(?:(?:{_LONG_SEASON}|s){_SEP}(?P<season>[0-9]{{1,4}})|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th|\.|ª|e|re|er|ème|a)?{_SEP}(?:{_LONG_SEASON})|"
     r"(?:第|シーズン|シリーズ)\s?(?P<season3>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]?|시즌\s?(?P<season4>[0-9]{1,3})|(?P<season5>[0-9]{1,2})기|"
     r"(?:season|series|staffel|saison|temporada|stagione|book|volume)[\s._-]+(?P<season6>one|two|three|four|five|six|seven|eight|nine|ten|i{1,3}|iv|v|vi{1,3}|ix|x)(?=\s*$))(?P<after>(?:[\s._\-–(\[].*)?)$",
     _F,
 )
-SPECIAL_FOLDER = re.compile(
-    r"^(?:specials?|season 0+|s0+|staffel 0+|extras? episodes|sonderfolgen|spéciaux|especiales|speciali|bonusfolgen|ovas?|spin-?offs?|hors[- ]série|спецвыпуски|specialavsnitt|特别篇|スペシャル)$",
-    _F,
-)
+SPECIAL_FOLDER = re.compile(rf"^(?:{_SPECIALS}|(?:{_LONG_SEASON}|s)[\s._-]?0+)$", _F)
 
 _HAN = {"一": 1, "二": 2, "三": 3, "四": 4, "五": 5, "六": 6, "七": 7, "八": 8, "九": 9}
 

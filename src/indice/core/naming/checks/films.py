@@ -10,6 +10,7 @@ from dataclasses import replace
 from ...reading.alike import is_plain_folder
 from ...reading.places import is_sorting
 from ...reading.scan import without_accents
+from ...reading.vocabulary import words_for
 from ...reading.work import folder_role, read_work
 from ..filmfolders import film_place, is_own, is_same_film, said_by_folder, several
 from ..likeness import is_same_title, letters
@@ -217,12 +218,15 @@ def several_films(listing: Listing) -> Iterator[Hit]:
         )
 
 
+_COPY_WORDS = frozenset(without_accents(word) for word in words_for("copy"))
+
+
 def _rest_words(item: Item) -> frozenset[str]:
     """The words of a name that are not its title or year: what can tell copies apart."""
     title = set(without_accents(str(item.reading.get("title") or "")).split())
     bare = re.sub(r"\s*\([0-9]{1,2}\)$", "", item.stem)
     words = set(without_accents(bare).split()) - title
-    return frozenset(words - {str(item.reading.get("year")), "copy", "kopie", "copie"})
+    return frozenset(words - {str(item.reading.get("year"))} - _COPY_WORDS)
 
 
 @check(

@@ -9,6 +9,7 @@ from datetime import date
 
 from ...reading.photos import month_of_folders
 from ...reading.places import is_sorting
+from ...reading.vocabulary import alternation
 from .model import Hit, Item, Listing, check, shared
 
 __all__ = ["copy_marked", "date_disagrees", "date_unknown", "event_unnamed"]
@@ -140,9 +141,9 @@ def _is_day(folder: str) -> bool:
 
 
 _COPY = re.compile(
-    r"(?:\s?\([0-9]{1,3}\)|[\s_-]+(?:copy|kopie|copie|copia|copy of)(?:[\s_-]*\(?[0-9]{1,3}\)?)?)$", re.IGNORECASE
+    rf"(?:\s?\([0-9]{{1,3}}\)|[\s_-]+\(?(?:{alternation('copy')})\)?(?:[\s_-]*\(?[0-9]{{1,3}}\)?)?)$", re.IGNORECASE
 )
-_COPY_OF = re.compile(r"^(?:copy of|kopie von|copie de|copia de)\s+", re.IGNORECASE)
+_COPY_OF = re.compile(rf"^(?:{alternation('copy-of')}|{alternation('copy')})\s+", re.IGNORECASE)
 
 
 @check(
