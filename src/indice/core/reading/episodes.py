@@ -57,12 +57,22 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
         work.part = (part, *where, "letter after the episode's number")
     work.mark_end = end
     head_end = start
+    if absolute:
+        last = _LAST_OF_ALL.match(text, end)
+        end = last.end() if last else end
+        _group_at_the_end(seen, work)
+    if date:
+        hour = _HOUR.match(text, end)
+        end = hour.end() if hour else end
     if proper:
         work.technical["proper"] = (True, *where, "second version of a release")
     _series_head(seen, work, begin, head_end)
     tail = tail_start(seen, end, loose=False)
     title_start, title_end = end, tail
-    unused = [b for b in seen.brackets if b.start >= end and b.start < tail]
+    around = next((b for b in seen.brackets if b.start < start < b.end), None)
+    if around is not None and not around.inner[end - around.start - 1 :].strip(" ._-"):
+        title_start = around.end  # the mark stands in a bracket of its own
+    unused = [b for b in seen.brackets if b.start >= title_start and b.start < tail]
     for bracket in unused:
         if (
             bracket.used
@@ -85,8 +95,27 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
     return True
 
 
+_LAST_OF_ALL = re.compile(r"[\s._]+(?:END|FIN|FINAL)(?=\s*$|\s*[\[(])")
+"""Said of the last episode of a show with running numbers."""
+_HOUR = re.compile(r"[\s_.T-]+(?:[01]?[0-9]|2[0-3])[-_.:h]?[0-5][0-9](?:[-_.:]?[0-5][0-9])?(?=$|[\s_.-])")
+"""The hour of a recording, behind its day."""
+
+
+def _group_at_the_end(seen: Scan, work: Work) -> None:
+    """`Show - 07 (1080p) [Group]`: a group in a bracket at the end, in shows with running numbers only."""
+    last = seen.brackets[-1] if seen.brackets else None
+    if last is None or last.used or last.technical or "release" in work.technical or seen.text[last.start] != "[":
+        return
+    if seen.text[last.end :].strip() or re.fullmatch(r"[0-9A-Fa-f]{8}|[0-9\s]*", last.inner):
+        return
+    work.technical["release"] = (last.inner.strip(), last.start + 1, last.end - 1, "group in brackets at the end")
+    last.used = True
+
+
 def _belongs_to_title(bracket: Bracket, seen: Scan, mark_end: int) -> bool:
     """A bracket between the mark and the technical words is left out of the title, unless words follow it."""
+    if PART.fullmatch(bracket.inner.strip()):
+        return True
     after = seen.text[bracket.end :].strip(" ._-")
     return bool(after) and after[0].isalpha() and not any(t.start >= bracket.end for t in seen.techs)
 
@@ -96,7 +125,7 @@ def _episode_part(seen: Scan, work: Work) -> None:
         return
     _, start, end, rule = work.subtitle
     match = last_match(PART, seen.text, start, end)
-    if match is None or match.end() < end - 1:
+    if match is None or match.end() < end - 1 or seen.text[match.start() - 1 : match.start()] in ("(", "["):
         return
     if match.start() == start or re.match(r"(?:pt|cd|disc|disk)", match.group(), re.IGNORECASE):
         work.part = (number_of(match["n"]), match.start(), match.end(), "word for a part")
@@ -126,7 +155,7 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
     brackets = [
         b.start for b in seen.brackets if begin < b.start < head_end and seen.text[begin : b.start].strip(" ._-")
     ]
-    alone = next((b for b in seen.brackets if begin <= b.start < head_end), None)
+    alone = next((b for b in seen.brackets if begin <= b.start < b.end <= head_end), None)
     if (
         alone is not None
         and not alone.technical
@@ -220,7 +249,11 @@ _DOTTED_NUMBER = re.compile(_NUMBER.replace("{2,4}", "{3}") + r"(?=[._][^\W\d_])
 def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _Mark | None:
     text = seen.text
     lead = _LEADING_NUMBER.match(text[begin:])
-    later = lead is not None and re.match(r"\s+[^\W\d_]", text[begin + lead.end() :]) is not None and not lead["last"]
+    later = (
+        lead is not None
+        and re.match(r"\s+(?:[^\W\d_]|[-–]\s+[0-9]{2,4}(?![0-9]))", text[begin + lead.end() :]) is not None
+        and not lead["last"]
+    )
     if later and not any(ABSOLUTE_DASH.finditer(text, begin + 1, limit)):
         later = False
     boxed = _boxed_number(seen, begin) if lead is None else None

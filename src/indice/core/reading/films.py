@@ -10,6 +10,7 @@ from .parts import (
     BARE,
     PART,
     SCRAMBLED,
+    in_a_label,
     number_of,
     residue,
     split_aka,
@@ -31,12 +32,16 @@ _Year = tuple[int, int, int, bool]
 
 def read_film(seen: Scan, work: Work, begin: int) -> None:
     """State what the segment says, from `begin` on."""
+    seen.techs = [tech for tech in seen.techs if tech.strong or not in_a_label(seen, tech)]
     year = _find_year(seen, begin)
     if year is None:
         head_end = after = _end_without_year(seen, begin)
         tail = tail_start(seen, begin + 1, loose=False)
     else:
         begin, head_end, after, tail = _around_year(seen, work, begin, year)
+        before = tail_start(seen, begin + 1, loose=False) if not year[3] else year[0]
+        if before < year[0]:
+            head_end = tail = before
     order = _ORDER.match(seen.text, begin, head_end) if year is not None and year[0] > begin else None
     begin = order.end() if order else begin
     head_end = _before_brackets(seen, begin, head_end, year is not None)
@@ -65,10 +70,19 @@ def _find_year(seen: Scan, begin: int) -> _Year | None:
     strong_tail = next((t.start for t in seen.techs if t.strong and t.start > begin), len(text))
     bare = [y for y in seen.years if not y[3] and begin <= y[0] < max(strong_tail, begin + 1)]
     if not bare:
-        return None
+        return _year_behind(seen, begin, strong_tail)
     candidate = bare[-1]
     around = text[begin : candidate[0]] + text[candidate[1] : strong_tail]
     return candidate if any(letter.isalnum() for letter in around) else None
+
+
+def _year_behind(seen: Scan, begin: int, tail: int) -> _Year | None:
+    """`Title.3D.HSBS.2012`: no year before the technical words, and one that stands right behind their first run."""
+    if not any(letter.isalnum() for letter in seen.text[begin:tail]):
+        return None
+    run = [tech for tech in seen.techs if tech.start >= tail]
+    ends = [tech.end for place, tech in enumerate(run) if tech.first == run[0].first + place or place == 0]
+    return next((y for y in seen.years if not y[3] and any(y[0] == end + 1 for end in ends)), None)
 
 
 def _around_year(seen: Scan, work: Work, begin: int, year: _Year) -> tuple[int, int, int, int]:
@@ -103,9 +117,16 @@ def _before_brackets(seen: Scan, begin: int, head_end: int, has_year: bool) -> i
 
 
 def _edition_in_head(seen: Scan, work: Work, begin: int, head_end: int) -> int:
-    """`Title - Special Edition (1990)`: a cut of several words that ends the title is none of it."""
+    """`Title - Special Edition (1990)`: a cut of several words that ends the title is none of it.
+
+    Nor is a single one in capitals, as release names write it (`Title.EXTENDED.2018.1080p`).
+    """
     for tech in seen.techs:
-        if tech.start <= begin or tech.last == tech.first or not tech.facts or tech.facts[0][0] != "edition":
+        if tech.start <= begin or not tech.facts or tech.facts[0][0] != "edition":
+            continue
+        words = seen.text[tech.start : tech.end]
+        loud = words.isupper() and seen.dotted and not seen.text[begin : tech.start].isupper()
+        if tech.last == tech.first and not loud:
             continue
         if tech.end <= head_end and not seen.text[tech.end : head_end].strip(" ._-([:"):
             shown = tidy_title(seen.text[tech.start : tech.end], dotted=seen.dotted)
@@ -125,7 +146,8 @@ def _year_bracket(seen: Scan, year: tuple[int, int, int, bool]) -> bool:
 
 
 def _take_part(seen: Scan, work: Work, after: int, has_year: bool) -> None:
-    match = next((m for m in PART.finditer(seen.text, after if has_year else 0)), None)
+    taken = {tech.start for tech in seen.techs if any(name == "source" for name, _ in tech.facts)}
+    match = next((m for m in PART.finditer(seen.text, after if has_year else 0) if m.start() not in taken), None)
     if match is None:
         return
     if not has_year:

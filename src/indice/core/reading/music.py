@@ -254,7 +254,9 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
         if tech.start < start and not any(b.start < tech.start < b.end for b in closed):
             continue
         for name, value in tech.facts:
-            if name == "audio_codec":
+            if name == "languages" and any(b.start + 1 == tech.start and tech.end == b.end - 1 for b in seen.brackets):
+                folder.technical.setdefault("languages", ([value], tech.start, tech.end))
+            elif name == "audio_codec":
                 audio.append(str(value))
                 folder.technical.setdefault("audio_codec", (audio, tech.start, tech.end))
             elif name in ("sample_rate", "bitrate", "bit_depth", "channels") or (

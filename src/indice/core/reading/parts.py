@@ -6,15 +6,17 @@ import re
 from typing import Any
 
 from .found import Found, Work
-from .scan import Scan, tidy_title
+from .scan import Scan, Tech, tidy_title
 from .vocabulary import alternation
 
 __all__ = [
     "AKA",
     "BARE",
+    "MARK",
     "PART",
     "PART_NUMBERS",
     "SCRAMBLED",
+    "in_a_label",
     "last_match",
     "leading_bracket",
     "number_of",
@@ -40,6 +42,9 @@ SITE = re.compile(
     r"^\s*(?:www\.)?[\w-]+(?:\.[\w-]+)*\.(?:com|net|org|info|test|example|tv|to|cc|me|io|co|eu|de|fr|es|ru)\s*$",
     re.IGNORECASE,
 )
+_SITE_FIRST = re.compile(r"^\s*(?P<site>www\.[\w-]+(?:\.[\w-]+)+)\s+[-–]\s+(?=\S)", re.IGNORECASE)
+MARK = re.compile(r"\s*(?:s[0-9]{1,3}[\s._-]?e[0-9]{1,4}|[0-9]{1,2}x[0-9]{1,3}).*", re.IGNORECASE)
+"""A bracket that holds the mark of an episode: no group, and no title."""
 RELEASE = re.compile(r"(?<=[^\s])-(?P<group>[^\W_][\w@]*)(?P<tail>(?:\s*[\[(][^\])]*[\])])*)$")
 _ORDINAL_EDITION = re.compile(
     r"(?<![^\W_])(?:the\s+)?[0-9]{1,3}(?:st|nd|rd|th)[\s._]anniversary(?:[\s._](?:edition|remaster|cut))?",
@@ -89,12 +94,17 @@ def number_of(text: str) -> int:
 
 def leading_bracket(seen: Scan, work: Work) -> int:
     """Skip a site or take a group that stands in brackets before everything; returns where the name begins."""
-    begin = 0
+    site = _SITE_FIRST.match(seen.text)
+    begin = site.end() if site else 0
+    if site:
+        work.ignored.append(site.span("site"))
     while seen.brackets and seen.text[begin:].lstrip(" .-_").startswith(("[", "(", "{")):
         bracket = next((b for b in seen.brackets if b.start >= begin), None)
         if bracket is None or seen.text[begin : bracket.start].strip(" .-_"):
             break
         inner = bracket.inner.strip()
+        if MARK.fullmatch(inner):
+            break
         if SITE.match(inner) or inner.lower().startswith("www"):
             work.ignored.append((bracket.start, bracket.end))
         elif (
@@ -149,6 +159,22 @@ def tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:
     if around is not None:
         return around.start
     return start
+
+
+def in_a_label(seen: Scan, tech: Tech) -> bool:
+    """`- Dad's VHS transfer`: an ordinary word with words of no table on both sides, after a dash, is none of the trade."""
+    if tech.first == 0 or tech.last + 1 >= len(seen.tokens):
+        return False
+    known = {index for other in seen.techs for index in range(other.first, other.last + 1)}
+    dash = seen.text.rfind(" - ", 0, tech.start)
+    before, after = seen.tokens[tech.first - 1], seen.tokens[tech.last + 1]
+    return (
+        dash >= 0
+        and before[0] > dash
+        and tech.first - 1 not in known
+        and tech.last + 1 not in known
+        and seen.text[tech.end : after[0]] == " "
+    )
 
 
 def _trailing_run(seen: Scan, anchor: int) -> int | None:

@@ -177,7 +177,7 @@ def _follows(word: Word, text: str, tokens: list[tuple[int, int, str]], index: i
     for step, wanted in enumerate(rest, index + 1):
         if tokens[step][2] != wanted or tokens[step][0] - tokens[step - 1][1] != 1:
             return False
-        if layout and len(wanted) == 1 and text[tokens[step - 1][1]] not in ".,_":
+        if layout and len(word.facts) == 1 and len(wanted) == 1 and text[tokens[step - 1][1]] not in ".,_":
             return False
     return True
 

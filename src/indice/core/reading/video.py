@@ -245,6 +245,7 @@ def fill_work(
         own = read_work(stem, episodes=series, folder=False, in_season=place.season)
     own = _with_number_of_title(own, place.work)
     if series:
+        own = _with_series_behind_date(own, place.work)
         _fill_series(reading, own, at, place)
     else:
         _fill_movie(reading, own, at, place)
@@ -272,6 +273,20 @@ def _with_number_of_title(own: Work, above: Work | None) -> Work:
     if not _same(f"{text} {year}", str(above.title[0])):
         return own
     return replace(own, title=(f"{text} {year}", min(start, year_start), year_end, rule), year=None)
+
+
+def _with_series_behind_date(own: Work, above: Work | None) -> Work:
+    """`2014-02-27 Show - Guest`: a recording whose day stands first, in no series' folder, names its show next."""
+    if own.date is None or own.title is not None or own.subtitle is None:
+        return own
+    text, start, end, _ = own.subtitle
+    match = re.match(r"(?P<show>\S.*?)\s+[-–]\s+(?=\S)", str(text))
+    show = match["show"] if match else str(text)
+    if above is not None and above.title is not None and not _same(show, str(above.title[0])):
+        return own
+    cut = start + (match.end() if match else len(str(text)))
+    rest = (str(text)[match.end() :], min(cut, end), end, "what stands behind the show") if match else None
+    return replace(own, title=(show, start, min(start + len(show), end), "the show behind its day"), subtitle=rest)
 
 
 def _fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
@@ -445,8 +460,17 @@ def _role_word(word: str) -> str | None:
     )
 
 
+_SAMPLE_FIRST = re.compile(r"sample[-_.](?=\S)", re.IGNORECASE)
+_CREDITLESS = re.compile(r"(?:(?<=[\s._\]-])|^)NC[\s_-]?(?:OP|ED)[0-9]{0,2}[a-z]?(?![^\W_])", re.IGNORECASE)
+"""Opening and ending without credits."""
+
+
 def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     """The role of an extra, or None when the file is the work itself."""
+    if _SAMPLE_FIRST.match(stem):
+        return "sample"
+    if "nc" in stem.lower() and _CREDITLESS.search(stem):
+        return "theme"
     bare = _role_word(stem.rstrip("0123456789 ")) if len(stem) <= LONGEST_ROLE else None
     ending = stem.rstrip("0123456789)] ").lower().endswith(_ENDINGS)
     for index in range(len(folders) - 1, -1, -1):
@@ -479,6 +503,13 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     at = offsets[-1]
     reading = Reading("extra")
     reading.put("role", role, (at, at + len(stem)), "word or folder of an extra")
+    first = _SAMPLE_FIRST.match(stem)
+    if first is not None:
+        stem, at = stem[first.end() :], at + first.end()
+    creditless = _CREDITLESS.search(stem)
+    whole = read_work(stem, episodes=False, folder=False) if creditless else None
+    if creditless is not None:
+        stem = stem[: creditless.start()]
     suffix = _EXTRA_SUFFIX.search(stem)
     in_folder = any(_spaced(f) in EXTRA_FOLDERS for f in folders[1:])
     named_here = suffix is not None and _role_word(suffix["word"]) == role
@@ -517,8 +548,8 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
                 cut = len(title)
                 label = (base[cut:], cut)
     reading.facts.pop("version", None)
-    if own is not None:
-        _technical(reading, own, at)
+    if whole is not None or own is not None:
+        _technical(reading, whole or own, at)  # pyright: ignore[reportArgumentType]
     if label is not None and role != "theme":
         text, cut = label
         probe = read_work(text, episodes=False, folder=False)
@@ -560,8 +591,9 @@ def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
     )
     if lowered == "folder":
         return ("cover" if beside_music else "poster"), ""
-    if lowered in ARTWORK:
-        role = ARTWORK[lowered]
+    counted = re.sub(r"(?<=[^\W\d_])[\s-]?[0-9]{1,3}$", "", lowered)
+    if lowered in ARTWORK or counted in ARTWORK:
+        role = ARTWORK[lowered if lowered in ARTWORK else counted]
         if not beside_music:
             role = {"cover": "poster", "portrait": role, "disc": role}.get(role, role)
         return role, ""

@@ -94,7 +94,7 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
         "unrated,unrated cut,theatrical,theatrical cut,theatrical version,theatrical edition,final cut,the final cut,remastered,uncut,restored,uncensored,imax,"
         "imax edition,open matte,special edition,collector's edition,collectors edition,ultimate edition,ultimate cut,deluxe edition,"
         "limited edition,criterion edition,anniversary edition,rogue cut,redux,remaster,4k remaster,fan edit,black and white,unabridged,"
-        "workprint,international cut,original cut,producer's cut,alternate cut,alternative cut,assembly cut,tv cut,"
+        "dc,workprint,international cut,original cut,producer's cut,alternate cut,alternative cut,assembly cut,tv cut,"
         "langfassung,kinofassung,version longue,integrale,hybrid cut,digitally remastered,anniversary remaster,restored edition,restored version,"
         "uncut edition,uncut version,remastered edition,unrated edition,unrated version,unrated director's cut,unrated directors cut,"
         "extended director's cut,extended directors cut,festival cut,roadshow version,roadshow cut,roadshow edition,long version,short version",
@@ -172,24 +172,47 @@ NOTHING = frozenset(
         "mp4",
         "avi",
         "webdlrip",
+        "legendado",
+        "legendada",
+        "subtitulado",
+        "sottotitolato",
+        "untertitelt",
+        "omu",
+        "omeu",
+        "ov",
     ]
 )
 """Release words that state nothing, and end a title once a technical part has begun."""
+_NEVER_A_TITLE = frozenset(
+    (
+        "dublado",
+        "dublada",
+        "doblado",
+        "doblada",
+        "legendado",
+        "legendada",
+        "subtitulado",
+        "truefrench",
+        "subfrench",
+        "vostfr",
+    )
+)
+"""Words about dubbing and subtitles that no title holds: they begin the technical part of a name."""
 
 _LANGUAGE_TABLE = """
 en eng english englisch anglais inglés inglese ingles engelsk engels
 de ger deu german deutsch allemand alemán tedesco
 fr fre fra french français francais französisch francese francés truefrench vff vf vfq vfi
-es spa esp spanish español espanol castellano spanisch espagnol spagnolo latino
+es spa esp spanish español espanol castellano spanisch espagnol spagnolo latino doblado doblada
 it ita italian italiano italienisch italien
-pt por portuguese português portugues portugiesisch
+pt por portuguese português portugues portugiesisch dublado dublada
 nl dut nld dutch nederlands niederländisch flemish vlaams
 sv swe svensk svenska swedish schwedisch
 da dan danish dansk
 no nor norwegian norsk
 fi fin finnish suomi finnisch
 is ice isl icelandic íslenska
-pl pol polish polski polnisch
+pl pol polish polski polnisch lektor
 cs cze ces czech čeština česky cesky
 sk slo slk slovak slovenčina
 sl slv slovenian slovene slovenščina
@@ -220,8 +243,8 @@ id ind indonesian bahasa
 ms may msa malay
 ja jpn jap japanese 日本語 japonais japanisch
 ko kor korean 한국어
-zh chi zho chinese mandarin 中文 chs cht
-yue cantonese 粵語
+zh chi zho chinese mandarin 中文 chs cht 国语 國語 普通话
+yue cantonese 粵語 粤语
 et est estonian eesti
 lv lav latvian latviešu
 lt lit lithuanian lietuvių
@@ -278,7 +301,7 @@ for _word in ("remux", "bdremux", "bd remux", "dvdremux"):
         + ((("source", "dvd"),) if _word[0] == "d" else ()),
     )
 for _word in sorted(NOTHING):
-    _add(_word, strong=False, facts=())
+    _add(_word, strong=_word in _NEVER_A_TITLE, facts=())
 for _word in (
     "multi sub",
     "multi subs",
@@ -301,8 +324,8 @@ for _word, _value in (
 ):
     _add(_word, strong=False, facts=(("languages", _value),))
 for _word, _tag in LANGUAGES.items():
-    if len(_word) > 2:
-        _add(_word, strong=False, facts=(("languages", _tag),))
+    if len(_word) > 2 or not _word.isascii():
+        _add(_word, strong=_word in _NEVER_A_TITLE, facts=(("languages", _tag),))
 FIRST["german"].insert(0, Word(("dl",), False, (("languages", "de"), ("languages", "dual"))))
 _layouts = ("1.0", "2.0", "2.1", "5.1", "6.1", "7.1", "7.1.4", "5.1.2", "5.1.4")
 for _layout in _layouts:
@@ -328,5 +351,7 @@ for _layout in _layouts:
     ):
         _facts = ((("audio_codec", _value),) if _value else ()) + (("channels", _layout),)
         _add(" ".join([_codec + _digits[0], *_digits[1:]]), strong=bool(_value), facts=_facts)
+        if _value and len(_digits) == 2:
+            _add(" ".join([*_codec.split(), *_digits]), strong=True, facts=_facts)
 for _list in FIRST.values():
     _list.sort(key=lambda word: -len(word.rest))
