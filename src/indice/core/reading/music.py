@@ -12,7 +12,7 @@ from .occasions import leaning_of
 from .places import is_sorting
 from .scan import Scan, fold, scan, tidy_title
 from .seriesmarks import DATE, iso_date
-from .vocabulary import alternation, roles_of
+from .vocabulary import alternation, roles_of, words_for
 
 __all__ = ["read_cover", "read_track"]
 
@@ -55,6 +55,9 @@ TRACK = re.compile(
     | ^[\s\[(\#]* (?P<n4> [0-9]{{1,3}} ) (?= $ | [\s._)\]-] )
     """,
     re.IGNORECASE | re.VERBOSE,
+)
+_SECOND_NUMBER = re.compile(
+    rf"[\s._-]+(?:{alternation('episode', 'chapter', least=2)})[\s._#]*([0-9]{{1,4}})(?=[\s._-]|$)", re.IGNORECASE
 )
 PLACEHOLDER = re.compile(
     r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|(?:track|titel|audiotrack|audio track|piste|traccia|spur)\s*[0-9]*|artiste inconnu|album inconnu)$",
@@ -295,6 +298,39 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
         folder.technical["bitrate"] = (int(profile[1]), profile.start(1), profile.end(1))
 
 
+def _sense_of_shelf(lowered: str, sense: str) -> str:
+    if lowered in PODCAST:
+        return "podcast"
+    if lowered in BOOK:
+        return "book"
+    return "classical" if lowered in words_for("classical") else sense
+
+
+_NO_PERFORMER = frozenset(
+    ("live", "remix", "mix", "soundtrack", "original", "complete", "volume", "vol", "bonus", "acoustic", "instrumental")
+    + ("demo", "sessions", "version", "edit")
+)
+_PERFORMER = re.compile(r"\s*\((?P<who>[^()\[\]0-9]+)\)\s*$")
+
+
+def _performer_of(album: str, sense: str) -> tuple[str, str] | None:
+    """Album and performer of `Sonatas (Lida Marek)`, where the folder above is a composer's."""
+    match = _PERFORMER.search(album)
+    words = fold(album).split()
+    composed = sense == "classical" or any(word in words_for("work-form") for word in words)
+    if (
+        match is None
+        or not composed
+        or _NO_PERFORMER & {*words, *fold(match["who"]).split()}
+        or EDITION.search(match.group())
+    ):
+        return None
+    names = [word for word in re.findall(r"[^\W\d_]+", match["who"]) if len(word) > 2]
+    if len(names) < 2 or not all(word[0].isupper() for word in names):
+        return None
+    return album[: match.start()], match["who"].strip()
+
+
 def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder | None, Folder | None, str]:
     """Album folder, artist folder, the first sort folder's sense (`podcast`, `book` or `music`) of a track's path."""
     place = 0
@@ -320,7 +356,7 @@ def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder 
         lowered = name.strip().lower()
         if found.kind == "sort":
             _sort_words(reading, name, found.at)
-            sense = "podcast" if lowered in PODCAST else "book" if lowered in BOOK else sense
+            sense = _sense_of_shelf(lowered, sense)
             whole = _discography(name)
             if whole:
                 named.append(Folder("artist", name, found.at, artist=whole))
@@ -341,7 +377,13 @@ def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder 
         artist, album = named[-2], named[-1]
     elif len(named) == 1:
         only = named[0]
-        if (only.artist and only.album) or only.year or only.date or sense == "podcast" or (disc and sense != "music"):
+        if (
+            (only.artist and only.album)
+            or only.year
+            or only.date
+            or sense == "podcast"
+            or (disc and sense in ("book", "podcast"))
+        ):
             album = only
         else:
             artist = only
@@ -436,6 +478,13 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         artist = None  # the file names its own artist
     folder_artist = _fill_album(reading, album, artist)
     scene = album is not None and _SCENE.match(album.name) is not None
+    if folder_artist and folder_artist != "Various Artists" and album is not None:
+        played = _performer_of(str(reading.get("album") or ""), sense)
+        if played is not None:
+            reading.facts["album"].value = played[0]
+            reading.put(
+                "artist", played[1], (album.at, album.at + len(album.name)), "performer in the composer's album"
+            )
     _own_words(reading, stem, at, folder_artist, sense, scene, has_folder=bool(album or artist))
     if sense == "book" and album is None and reading.get("album") is None and reading.get("track") is None:
         whole = reading.facts.pop("title", None)
@@ -450,6 +499,8 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         reading.put("album_artist", folder_artist, None, "artist's folder, and the file names another")
     elif folder_artist == "Various Artists":
         reading.put("album_artist", folder_artist, None, "folder of a compilation")
+    elif folder_artist is not None and str(own_artist).islower() and not folder_artist.islower():
+        reading.facts["artist"].value = folder_artist  # capitals say more than none
     if kind == "lyrics":
         for name in (
             "audio_codec",
@@ -590,7 +641,7 @@ def _own_words(
             body = body[: group.start()]
     elif not scene:
         body, offset = _own_artist(reading, body, offset, at, folder_artist, underscored, has_folder)
-    _own_title(reading, body, offset, at, underscored or scene)
+    _own_title(reading, body, offset, at, underscored or scene, after_dot=stem[offset - 1 : offset] == ".")
 
 
 def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int, at: int, has_folder: bool) -> int:
@@ -621,11 +672,7 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
     else:
         reading.put("track", int(value), span, "track's number")
     end = offset + track.end()
-    second = re.match(
-        rf"[\s._-]+(?:{alternation('episode', 'chapter', least=2)})[\s._#]*([0-9]{{1,4}})(?=[\s._-]|$)",
-        text[end:],
-        re.IGNORECASE,
-    )
+    second = _SECOND_NUMBER.match(text[end:])
     return end + (second.end() if second else 0)
 
 
@@ -706,7 +753,9 @@ def _own_artist(
     return rest, place
 
 
-def _own_title(reading: Reading, body: str, offset: int, at: int, underscored: bool) -> None:
+def _own_title(
+    reading: Reading, body: str, offset: int, at: int, underscored: bool, *, after_dot: bool = False
+) -> None:
     guest = FEATURING.search(body)
     if guest:
         names = (guest["names"] or guest["names2"]).strip()
@@ -750,7 +799,7 @@ def _own_title(reading: Reading, body: str, offset: int, at: int, underscored: b
                 reading.put(key, value, (at + offset + start, at + offset + end), "technical word of the track")
             body = body[: bracket.start] + body[bracket.end :]
     body = re.sub(r"\s\([1-9]\)$", "", body)  # the second copy of a file
-    dotted = seen.dotted and " " not in body and body.count(".") > 1
+    dotted = seen.dotted and " " not in body and (body.count(".") > 1 or after_dot)
     title = tidy_title(body, dotted=dotted, articles=False) if body.strip() else ""
     title = title if title else body.strip(" _-") if body.strip(" _-.") else ""
     if title and not (PLACEHOLDER.match(title) and "track" in reading.facts):

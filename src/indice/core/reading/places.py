@@ -56,7 +56,7 @@ FLAGS = {
 }
 SUBTITLE_FOLDERS = frozenset(words_for("subtitles"))
 
-SORTING = frozenset(words_for("sorting")) | LANGUAGE_NAMES
+SORTING = frozenset(words_for("sorting")) | frozenset(words_for("classical")) | LANGUAGE_NAMES
 """Folders that only sort: kinds of media, genres, languages, where things wait."""
 
 _SORT_SHAPE = re.compile(

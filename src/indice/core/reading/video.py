@@ -226,6 +226,8 @@ def _fuller(own: Found, its: Found) -> bool:
     one, other = str(own[0]), str(its[0])
     if one == other or not _same(one, other):
         return False
+    if one.islower() != other.islower():
+        return one.islower()  # capitals say more than none
     return (sum(ord(c) > 127 for c in other), len(other)) > (sum(ord(c) > 127 for c in one), len(one))
 
 
