@@ -203,3 +203,23 @@ def test_a_sidecar_speaks_of_what_it_lies_beside(sidecar: str, about: str, kind:
         return
     entry = grouped.entries[grouped.serves[9][0]]
     assert (entry.kind, entry.facts["sidecar"]) == (kind, {"plot": "A gale."})
+
+
+@pytest.mark.parametrize(
+    ("last", "together"), [("2019-08-25", True), ("2019-09-01", True), ("2019-09-02", False), ("2020-08-11", False)]
+)
+def test_an_event_lasts_three_weeks_at_most(last: str, together: bool) -> None:
+    days = ["2019-08-11", "2019-08-14", last]
+    files = [
+        FileView(
+            id=n, path=f"Regatta/IMG_{n:04d}.jpg", kind="photo", reading={"event": "Regatta"}, taken=f"{day}T10:00:00"
+        )
+        for n, day in enumerate(days)
+    ]
+    events = {entry.title for entry in group(files).entries.values() if entry.kind == "event"}
+    assert events == ({"Regatta"} if together else set(days))
+
+
+def test_a_folder_of_undated_pictures_stays_an_event() -> None:
+    files = [FileView(id=n, path=f"Regatta/{n}.jpg", kind="photo", reading={"event": "Regatta"}) for n in range(3)]
+    assert [entry.title for entry in group(files).entries.values() if entry.kind == "event"] == ["Regatta"]

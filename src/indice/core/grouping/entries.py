@@ -9,6 +9,7 @@ import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
+from datetime import date
 from typing import Any
 
 from ..reading.scan import without_accents
@@ -72,6 +73,8 @@ class Grouped:
     """File id → entry's key, and what it serves as."""
     years: dict[tuple[str, str], int] = field(default_factory=dict)
     """Folder of a series or an album, and its folded title → the year that its files give."""
+    wide: frozenset[str] = frozenset()
+    """Folders of pictures that lie too far apart to be one event."""
 
     def add(self, draft: EntryDraft) -> EntryDraft:
         """Add an entry, or fill in what the one of this key lacks."""
@@ -108,7 +111,7 @@ def sort_title(title: str) -> str:
 def group(files: Iterable[FileView]) -> Grouped:
     """Entries of these files. Side files are put with the work that their name or their folder gives."""
     ordered = sorted(files, key=lambda file: file.path)
-    result = Grouped(years=_years(ordered))
+    result = Grouped(years=_years(ordered), wide=_wide_folders(ordered))
     mains: dict[str, list[str]] = defaultdict(list)
     later: list[FileView] = []
     for file in ordered:
@@ -214,6 +217,32 @@ def _years(files: Iterable[FileView]) -> dict[tuple[str, str], int]:
         if isinstance(year, int):
             votes[home_of(file.directory), without_accents(str(title))][year] += 1
     return {place: min(counted, key=lambda year: (-counted[year], year)) for place, counted in votes.items()}
+
+
+AN_EVENT_LASTS_DAYS = 21
+"""An event's pictures lie within about three weeks, whatever its folder is called."""
+
+
+def _day_of(file: FileView) -> str | None:
+    taken = file.taken or file.reading.get("taken")
+    return str(taken)[:10] if taken else None
+
+
+def _wide_folders(files: Iterable[FileView]) -> frozenset[str]:
+    days: dict[str, set[str]] = defaultdict(set)
+    for file in files:
+        if file.kind in ("photo", "clip") and file.reading.get("event") and (day := _day_of(file)):
+            days[file.directory].add(day)
+    return frozenset(
+        folder for folder, seen in days.items() if _days_between(min(seen), max(seen)) > AN_EVENT_LASTS_DAYS
+    )
+
+
+def _days_between(first: str, last: str) -> int:
+    try:
+        return (date.fromisoformat(last) - date.fromisoformat(first)).days
+    except ValueError:
+        return 0
 
 
 def _album_title(file: FileView) -> str:
@@ -406,8 +435,8 @@ def _picture(result: Grouped, file: FileView) -> str:
     """A photo or a clip, below its event or its day."""
     taken = file.taken or file.reading.get("taken")
     event = file.reading.get("event")
-    day = str(taken)[:10] if taken else None
-    if event:
+    day = _day_of(file)
+    if event and file.directory not in result.wide:
         holder = f"event:{file.directory}"
         result.add(
             EntryDraft(

@@ -307,8 +307,23 @@ def _sense_of_shelf(lowered: str, sense: str) -> str:
 
 
 _NO_PERFORMER = frozenset(
-    ("live", "remix", "mix", "soundtrack", "original", "complete", "volume", "vol", "bonus", "acoustic", "instrumental")
-    + ("demo", "sessions", "version", "edit")
+    (
+        "live",
+        "remix",
+        "mix",
+        "soundtrack",
+        "original",
+        "complete",
+        "volume",
+        "vol",
+        "bonus",
+        "acoustic",
+        "instrumental",
+        "demo",
+        "sessions",
+        "version",
+        "edit",
+    )
 )
 _PERFORMER = re.compile(r"\s*\((?P<who>[^()\[\]0-9]+)\)\s*$")
 
