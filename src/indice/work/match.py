@@ -206,6 +206,10 @@ class _Question:
 _Fields = dict[str, dict[str, list[Any]]]
 
 
+MANY = 40
+"""Candidates asked for where only a part of the title can be asked."""
+FOUND = 0.8
+"""A candidate whose title is that like is one that was looked for."""
 MOST_RIVALS = 3
 """So many candidates beside the first are looked at for what would wait."""
 
@@ -310,16 +314,32 @@ def _needs_rival(question: _Question) -> bool:
 
 def _ask_again(client: SourceClient, questions: Sequence[_Question]) -> None:
     """A second query, with other words and without the year; without the year alone where there are no others."""
-    worded = [
-        (question, words)
-        for question in questions
-        if (words := _other_words(question.asked.evidence) or _plain_words(question.asked.evidence))
-    ]
+    worded: list[tuple[_Question, dict[str, Any]]] = []
+    for question in questions:
+        evidence = question.asked.evidence
+        if (known := _words_it_knows(question)) is not None:
+            worded.append((question, {**_query(client, question.asked, known), "limit": MANY}))
+        elif words := _other_words(evidence) or _plain_words(evidence):
+            worded.append((question, _query(client, question.asked, words, year=False)))
     if not worded:
         return
-    again = client.reconcile([_query(client, question.asked, words, year=False) for question, words in worded])
+    again = client.reconcile([query for _, query in worded])
     for (question, _), results in zip(worded, again, strict=True):
         _take_in(client, question, results)
+
+
+def _words_it_knows(question: _Question) -> str | None:
+    """Of a title that nothing came up for: those of its words that the source knows from other titles; None where one did.
+
+    A misspelt word finds nothing and says nothing; the others, with the year, may still bring the right one up.
+    """
+    title = question.asked.evidence.titles[0]
+    names = [str(row.get("name", "")) for row in question.results.values()]
+    if any(likeness(title, name) >= FOUND for name in names):
+        return None
+    heard = {word for name in names for word in without_accents(name).split()}
+    known = [word for word in without_accents(title).split() if word in heard]
+    return " ".join(known) if known and len(known) < len(without_accents(title).split()) else None
 
 
 def _plain_words(evidence: Evidence) -> str | None:

@@ -365,6 +365,18 @@ def _is_twin(best: tuple[Part, ...], rival: tuple[Part, ...]) -> bool:
     )
 
 
+def _is_open(best: tuple[Part, ...], rival: _Row) -> bool:
+    """Whether, with no year to go by, a namesake may be it as well: its length is not known, or is not another.
+
+    One length that agrees says little while another of the same title was never measured.
+    """
+    names = {part.name for part in best}
+    if "year" in names or _LISTS & names or not rival[0].is_of_kind or rival[2][0].likeness < best[0].likeness:
+        return False
+    length = next((part for part in rival[2] if part.name == _LENGTH), None)
+    return length is None or length.likeness >= OTHER_LENGTH
+
+
 def _is_certain(parts: tuple[Part, ...]) -> bool:
     """Whether what is beside the title leaves no room for another: the track list or the stories, or year and length both."""
     by_name = {part.name: part for part in parts}
@@ -421,7 +433,7 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
         for row in worth[1:]
         if _is_rival(row, worth[0]) and row[0] not in others and not _is_same_issue(best, row[0])
     ]
-    twins = [row for row in worth[1:] if _is_twin(parts, row[2])]
+    twins = [row for row in worth[1:] if _is_twin(parts, row[2]) or _is_open(parts, row)]
     lead = 0.0 if twins else value - rivals[0][1] if rivals else 1.0
     rivals = twins or rivals
     if vetoes:
