@@ -118,14 +118,21 @@ describe('the comparison', () => {
   const match: Match = {
     entry: card, library: 'Films', note: '', group: '', taken: 'f1', picture: null, frame: null, files: [file], here: { title: 'Moth Season', year: 2016, seconds: 6420 },
     candidates: [
-      { id: 1, external_id: 'f1', source: 'Almanac', name: 'Moth Season', description: 'Film, 2016', score: 0.9, parts: [{ name: 'title', likeness: 1, weight: 5, here: '', there: '', veto: false }], fields: { date: ['2016-01-01'], runtime: [6420] } },
-      { id: 2, external_id: 'f2', source: 'Almanac', name: 'Moth Seasons', description: 'Film, 1999', score: 0.5, parts: [{ name: 'year', likeness: 0, weight: 3, here: '', there: '', veto: true }], fields: {} },
+      { id: 1, external_id: 'f1', source: 'Almanac', name: 'Moth Season', description: 'Film, 2016', score: 0.9, parts: [{ name: 'title', likeness: 1, weight: 5, here: '', there: '', veto: false }], fields: { date: ['2016-01-01'], runtime: [6420] }, is_looked_at: true },
+      { id: 2, external_id: 'f2', source: 'Almanac', name: 'Moth Seasons', description: 'Film, 1999', score: 0.5, parts: [{ name: 'year', likeness: 0, weight: 3, here: '', there: '', veto: true }], fields: {}, is_looked_at: false },
     ],
+    apart: [{ name: 'Moth Season', description: 'a band', type: 'Band', source: 'Almanac' }],
   }
   it('marks only what differs, row by row', () => {
     const table = mount(CompareTable, { global, props: { match, busy: false, taken: null } })
     expect(table.findAll('td.differs').map((cell) => cell.text())).toEqual(['≠Moth Seasons', '≠1999'])
     expect(table.findAll('li.veto')).toHaveLength(1)
+    expect(table.findAll('li.for').map((line) => line.text())).toEqual(['+title'])
+  })
+  it('shows what is of another kind apart, and what nothing is known of as silence', () => {
+    const table = mount(CompareTable, { global, props: { match, busy: false, taken: null } })
+    expect(table.find('.apart').text()).toContain('Moth Season Band')
+    expect(table.find('.parts').text()).toContain('not known there: year, running time')
   })
   it('takes the one that is pressed', async () => {
     const table = mount(CompareTable, { global, props: { match, busy: false, taken: null } })

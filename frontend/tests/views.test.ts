@@ -58,7 +58,7 @@ async function press(...keys: string[]): Promise<void> {
 const card = (id: number, title: string, state = 'waiting'): EntryCard => ({ id, kind: 'album', title, subtitle: 'Mothwing', year: 1991, state, moment: null, added_at: '2026-01-01T00:00:00Z', picture: null, count: 0 })
 const match = (id: number, title: string, state = 'waiting'): Match => ({
   entry: card(id, title, state), library: 'Music', note: '', group: 'Mothwing', taken: state === 'settled' ? `s${id}` : null, picture: null, frame: null, files: [], here: { title },
-  candidates: [1, 2].map((n) => ({ id: id * 10 + n, external_id: n === 1 ? `s${id}` : `t${id}`, source: 'Almanac', name: title, description: '', score: 0.9, parts: [], fields: {} })),
+  candidates: [1, 2].map((n) => ({ id: id * 10 + n, external_id: n === 1 ? `s${id}` : `t${id}`, source: 'Almanac', name: title, description: '', score: 0.9, parts: [], fields: {}, is_looked_at: true })), apart: [],
 })
 
 describe('matches', () => {

@@ -18,6 +18,7 @@ from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder, Libr
 __all__ = [
     "SHELVES",
     "FolderCount",
+    "apart_of",
     "artwork_of",
     "candidates_of",
     "entries_of_kinds",
@@ -31,6 +32,7 @@ __all__ = [
     "main_picture",
     "recent_entries",
     "search_entries",
+    "shared_files",
     "tree_of",
     "waiting_counts",
     "waiting_entries",
@@ -161,6 +163,24 @@ def files_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[tuple[File
     return found
 
 
+def shared_files(db: Session, entry: Entry) -> list[tuple[File, Folder]]:
+    """Files of several episodes that hold this one and serve another: `S01E02-E03` serves the second, and holds the third."""
+    if entry.kind != "episode" or entry.number is None:
+        return []
+    holds = or_(
+        File.reading.contains({"episodes": [entry.number]}), File.reading.contains({"absolute": [entry.number]})
+    )
+    query = (
+        select(File, Folder)
+        .join(Folder)
+        .join(Entry, Entry.id == File.entry_id)
+        .where(Entry.parent_id == entry.parent_id, Entry.id != entry.id, File.kind == "episode", holds)
+        .where(File.state != "missing")
+        .order_by(File.shown)
+    )
+    return [(file, folder) for file, folder in db.execute(query)]
+
+
 def recent_entries(db: Session, since: datetime | None, *, limit: int) -> list[Entry]:
     """Works that came in since a moment, newest first."""
     query = select(Entry).where(Entry.kind.in_(("movie", "series", "album", "event")))
@@ -219,11 +239,19 @@ def least_certain(db: Session, *, limit: int) -> list[Entry]:
 
 
 def candidates_of(db: Session, entry_ids: Sequence[int]) -> dict[int, list[Candidate]]:
-    """Candidates of entries, best first."""
+    """Candidates of entries, best first; what is of another type is none, see :func:`apart_of`."""
+    return _candidates(db, entry_ids, Candidate.apart == "")
+
+
+def apart_of(db: Session, entry_ids: Sequence[int]) -> dict[int, list[Candidate]]:
+    """What sources brought up for entries that is of another type."""
+    return _candidates(db, entry_ids, Candidate.apart != "")
+
+
+def _candidates(db: Session, entry_ids: Sequence[int], which: ColumnElement[bool]) -> dict[int, list[Candidate]]:
     found: dict[int, list[Candidate]] = defaultdict(list)
-    for candidate in db.scalars(
-        select(Candidate).where(Candidate.entry_id.in_(entry_ids)).order_by(Candidate.score.desc(), Candidate.id)
-    ):
+    query = select(Candidate).where(Candidate.entry_id.in_(entry_ids), which)
+    for candidate in db.scalars(query.order_by(Candidate.score.desc(), Candidate.id)):
         found[candidate.entry_id].append(candidate)
     return found
 

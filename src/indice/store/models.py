@@ -315,6 +315,8 @@ class Candidate(Base):
     """The parts of the score."""
     fields: Mapped[dict[str, Any]]
     """What the source says of it, as far as it was asked."""
+    apart: Mapped[str] = mapped_column(default="", server_default="")
+    """Its type's name where that is another than the entry's: then it is shown apart, and cannot be taken."""
 
 
 class Decision(Base):

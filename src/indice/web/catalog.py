@@ -21,6 +21,7 @@ from ..store.catalog import (
     files_of,
     main_picture,
     search_entries,
+    shared_files,
 )
 from ..store.entries import descendants, rankings, values_of
 from ..store.models import Entry, FactChange, File, Library, Source
@@ -229,7 +230,7 @@ def read_entry(entry_id: int) -> EntryOut:
                 )
             )
         )
-        rows = files_of(db, [entry_id]).get(entry_id, [])
+        rows = files_of(db, [entry_id]).get(entry_id, []) or shared_files(db, entry)
         followed = conventions_by_folder(db)
         names = facts_for_names(db, [file for file, _ in rows])
         pictures = artwork_of(db, [entry_id]).get(entry_id, [])

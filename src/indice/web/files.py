@@ -5,10 +5,24 @@ from __future__ import annotations
 from apiflask import APIBlueprint
 from sqlalchemy import select
 
+from ..core.reading import read_path
+from ..core.reading.ways import ways_of
+from ..errors import IndiceError
 from ..store.catalog import facts_for_names, files_in, folder_counts, tree_of
-from ..store.models import Entry, Folder, Library
+from ..store.models import Entry, File, Folder, Library
 from .common import begin, conventions_by_folder, file_out
-from .schemas import FilesOut, FilesQuery, TreeNode, TreeOut, TreeQuery
+from .schemas import (
+    FilesOut,
+    FilesQuery,
+    TreeNode,
+    TreeOut,
+    TreeQuery,
+    WayOption,
+    WayOut,
+    WayPart,
+    WayPoint,
+    WaysOut,
+)
 
 __all__ = ["bp"]
 
@@ -70,3 +84,32 @@ def list_files(query: FilesQuery) -> FilesOut:
                 for file, state in rows
             ]
         )
+
+
+@bp.get("/files/<int:file_id>/ways")
+@bp.output(WaysOut)
+def read_ways(file_id: int) -> WaysOut:
+    """The ways in which a file's name could be read, what speaks for each, and which one won."""
+    with begin() as db:
+        file = db.get(File, file_id)
+        if file is None:
+            raise IndiceError("There is no such file.", reference="file-unknown", status=404)
+        path, library = file.shown, db.get_one(Library, db.get_one(Folder, file.folder_id).library_id).kind
+    return WaysOut(
+        ways=[
+            WayOut(
+                question=way.question,
+                subject=way.subject,
+                options=[
+                    WayOption(
+                        name=option.name,
+                        parts=[WayPart(label=label, text=text) for label, text in option.parts],
+                        points=[WayPoint(name=name, count=count) for name, count in option.points],
+                        won=option.won,
+                    )
+                    for option in way.options
+                ],
+            )
+            for way in ways_of(path, read_path(path, library))
+        ]
+    )

@@ -7,11 +7,11 @@ from typing import Any
 
 from apiflask import APIBlueprint
 from flask import Response
-from sqlalchemy import select
+from sqlalchemy import select, update
 
 from ..core.facts import best_value
 from ..errors import IndiceError
-from ..store.catalog import artwork_of, candidates_of, files_of, least_certain, waiting_entries
+from ..store.catalog import apart_of, artwork_of, candidates_of, files_of, least_certain, waiting_entries
 from ..store.database import Database
 from ..store.entries import descendants, forget_candidates, save_candidates, snapshot, values_of
 from ..store.jobs import announce
@@ -20,11 +20,12 @@ from ..store.sources import sources_of
 from ..work.adopt import adopt
 from ..work.artwork import MOST_OFFERS, Offer, fetch_artwork
 from ..work.decisions import keep_name, take_back, take_candidates
-from ..work.match import candidate_rows, client_for, evidence_of, search
+from ..work.match import candidate_rows, client_for, evidence_of, look_at, search
 from ..work.progress import Progress
 from .common import begin, cards_of, conventions_by_folder, database, entry_at, file_out, picture_out, settings
 from .schemas import (
     AgainOut,
+    ApartOut,
     CandidateOut,
     ChoicesIn,
     Done,
@@ -42,12 +43,15 @@ __all__ = ["bp"]
 bp = APIBlueprint("matches", __name__, url_prefix="/api", tag="Matches")
 FILES_SHOWN = 30
 AGAIN_SHOWN = 24
+SHOWN = 6
+"""Candidates of an entry that are shown."""
 
 
 def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
     ids = [entry.id for entry in entries]
     cards = {card.id: card for card in cards_of(db, entries)}
     candidates = candidates_of(db, ids)
+    apart = apart_of(db, ids)
     pictures = artwork_of(db, ids)
     sources = dict(db.execute(select(Source.id, Source.name)).all())
     libraries = dict(db.execute(select(Library.id, Library.name)).all())
@@ -88,8 +92,13 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
                             for k, values in c.fields.items()
                             if values
                         },
+                        is_looked_at=bool(c.fields),
                     )
-                    for c in candidates.get(entry.id, [])[:6]
+                    for c in candidates.get(entry.id, [])[:SHOWN]
+                ],
+                apart=[
+                    ApartOut(name=c.name, description=c.description, type=c.apart, source=sources.get(c.source_id, ""))
+                    for c in apart.get(entry.id, [])[:SHOWN]
                 ],
             )
         )
@@ -277,6 +286,29 @@ def undo(entry_id: int) -> Done:
     return Done()
 
 
+@bp.post("/entries/<int:entry_id>/look")
+@bp.output(MatchOut)
+def look_closer(entry_id: int) -> MatchOut:
+    """Ask the sources for all that they know of the candidates of which only the name is known so far."""
+    with begin() as db:
+        entry = entry_at(db, entry_id)
+        library = db.get_one(Library, entry.library_id)
+        unseen = [c for c in candidates_of(db, [entry_id]).get(entry_id, [])[:SHOWN] if not c.fields]
+        sources = {source.id: source for source in sources_of(db, library)}
+    told: list[dict[str, Any]] = []
+    for source_id, source in sources.items():
+        mine = [candidate for candidate in unseen if candidate.source_id == source_id]
+        if not mine:
+            continue
+        with client_for(database(), source, library=library) as client:
+            if entry.kind in client.profile.kinds:
+                told += look_at(client, evidence_of(database(), [entry], client.profile.scheme)[0], mine)
+    with begin() as db:
+        if told:
+            db.execute(update(Candidate), told)
+        return _matches(db, [entry_at(db, entry_id)])[0]
+
+
 @bp.get("/candidates/<int:candidate_id>/preview")
 @bp.doc(responses={200: {"description": "A page of the source", "content": {"text/html": {}}}})
 def read_preview(candidate_id: int) -> Response:
@@ -334,8 +366,7 @@ def search_again(entry_id: int, body: WordsIn) -> MatchOut:
             with client_for(database(), source, library=library) as client:
                 if entry.kind in client.profile.kinds:
                     asked = evidence_of(database(), [entry], client.profile.scheme)
-                    verdict, fields = search(client, asked, body.words)[0]
-                    rows += candidate_rows(entry_id, source.id, verdict, fields)
+                    rows += candidate_rows(entry_id, source.id, search(client, asked, body.words)[0])
         except IndiceError as error:
             problems.append(error)
     if problems and not rows:

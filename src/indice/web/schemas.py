@@ -533,6 +533,15 @@ class CandidateOut(BaseModel):
     score: float
     parts: list[ScorePart]
     fields: dict[str, Any]
+    is_looked_at: bool
+    """Whether the source was asked for more than its name."""
+
+
+class ApartOut(BaseModel):
+    name: str
+    description: str
+    type: str
+    source: str
 
 
 class MatchOut(BaseModel):
@@ -550,6 +559,8 @@ class MatchOut(BaseModel):
     frame: int | None
     """A file of which a frame can be shown."""
     candidates: list[CandidateOut]
+    apart: list[ApartOut]
+    """What sources brought up that is of another type."""
 
 
 class AgainOut(BaseModel):
@@ -802,6 +813,34 @@ class TreeOut(BaseModel):
 
 class FilesOut(BaseModel):
     files: list[FileOut]
+
+
+class WayPart(BaseModel):
+    label: str
+    text: str
+
+
+class WayPoint(BaseModel):
+    name: str
+    """What speaks for it, or against it where the number is negative: a reference, the words are in the locales."""
+    count: int
+
+
+class WayOption(BaseModel):
+    name: str
+    parts: list[WayPart]
+    points: list[WayPoint]
+    won: bool
+
+
+class WayOut(BaseModel):
+    question: str
+    subject: str
+    options: list[WayOption]
+
+
+class WaysOut(BaseModel):
+    ways: list[WayOut]
 
 
 class SourcesOut(BaseModel):

@@ -48,6 +48,12 @@ def take_candidates(database: Database, chosen: Mapping[int, int]) -> dict[int, 
                 raise IndiceError(
                     "That candidate is gone.", hint="Load the page again.", reference="candidate-unknown", status=404
                 )
+            if candidate.apart:
+                raise IndiceError(
+                    f"“{candidate.name}” is of another kind.",
+                    hint="Search with other words.",
+                    reference="candidate-apart",
+                )
             by_source[candidate.source_id].append((entry_id, candidate.external_id))
         sources = {source_id: db.get_one(Source, source_id) for source_id in by_source}
         libraries = {id_: db.get_one(Library, db.get_one(Entry, id_).library_id) for id_ in chosen}

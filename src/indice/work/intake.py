@@ -249,7 +249,8 @@ def _identify(
                 if alias is not None and alias.source_id == source.id and alias.external_id is not None:
                     found = client.extend([alias.external_id], work).get(alias.external_id, {})
                     return _known(kind, items, found), True, f"You said that this name means {alias.title}."
-                verdict, fields = search(client, [Asked(Entry(kind=work, title=evidence.titles[0]), evidence)])[0]
+                answer = search(client, [Asked(Entry(kind=work, title=evidence.titles[0]), evidence)])[0]
+                verdict, fields = answer.verdict, answer.fields
         except IndiceError as error:
             log.warning("intake_source_down", source=source.name, problem=error.message)
             continue

@@ -11,7 +11,7 @@ from typing import Any
 
 from sqlalchemy import select
 
-from ..core.matching import Candidate, Evidence, Verdict, decide, likeness, score
+from ..core.matching import Candidate, Evidence, Part, Verdict, decide, likeness, score
 from ..core.reading.scan import without_accents
 from ..errors import IndiceError
 from ..settings import Settings
@@ -31,7 +31,17 @@ from .adopt import BELOW, adopt, first_number, name_of, own_titles, references_o
 from .artwork import Offer, fetch_artwork
 from .progress import Progress
 
-__all__ = ["Asked", "candidate_rows", "client_for", "evidence_of", "libraries_to_ask_again", "match_library", "search"]
+__all__ = [
+    "Answer",
+    "Asked",
+    "candidate_rows",
+    "client_for",
+    "evidence_of",
+    "libraries_to_ask_again",
+    "look_at",
+    "match_library",
+    "search",
+]
 
 _SAYERS = ("hand", "sidecar", "tags", "name", "echo", "file")
 """Who is asked first what a thing is called."""
@@ -214,7 +224,18 @@ MOST_RIVALS = 3
 """So many candidates beside the first are looked at for what would wait."""
 
 
-def search(client: SourceClient, asked: Sequence[Asked], words: str | None = None) -> list[tuple[Verdict, _Fields]]:
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What a source says to one entry."""
+
+    verdict: Verdict
+    fields: _Fields
+    """Fields of the candidates that were looked at, by id."""
+    apart: tuple[dict[str, Any], ...] = ()
+    """What it brought up of another type: shown, and neither candidate nor rival."""
+
+
+def search(client: SourceClient, asked: Sequence[Asked], words: str | None = None) -> list[Answer]:
     """Ask for candidates and decide, with as few questions as will do.
 
     First one query for each and the fields of the candidate it leans to. What would wait then gets a second query with
@@ -243,7 +264,28 @@ def search(client: SourceClient, asked: Sequence[Asked], words: str | None = Non
         doubtful = [q for q in questions if q.asked.entry.kind == "album" or q.verdict.state != "settled"]
         _fetch_children(client, doubtful, fields, children)
         _judge(questions, fields, children)
-    return [(question.verdict, fields[question.asked.entry.kind]) for question in questions]
+    return [
+        Answer(question.verdict, fields[question.asked.entry.kind], tuple(question.apart.values())[:LIMIT])
+        for question in questions
+    ]
+
+
+def look_at(client: SourceClient, one: Asked, seen: Sequence[rows.Candidate]) -> list[dict[str, Any]]:
+    """Fields and scores of candidates of which only the name is known, fetched because a person looks at them."""
+    kind = one.entry.kind
+    fields = client.extend([candidate.external_id for candidate in seen], kind)
+    below: _Fields = {}
+    if kind in BELOW and BELOW[kind][1] in client.profile.kinds:
+        wanted = [key for found in fields.values() for key in references_of(found, kind)]
+        below = client.extend(list(dict.fromkeys(wanted)), BELOW[kind][1]) if wanted else {}
+    told: list[dict[str, Any]] = []
+    for candidate in seen:
+        key, known = candidate.external_id, fields.get(candidate.external_id, {})
+        evidence = _there(candidate.name, kind, key, known, candidate.description, below)
+        value, parts = score(one.evidence, evidence)
+        known = known or {"title": [candidate.name]}  # it was asked, and says nothing more
+        told.append({"id": candidate.id, "fields": known, "score": value, "parts": _parts_kept(parts)})
+    return told
 
 
 def _types_of(row: dict[str, Any]) -> set[str]:
@@ -324,8 +366,10 @@ def _ask_again(client: SourceClient, questions: Sequence[_Question]) -> None:
     if not worded:
         return
     again = client.reconcile([query for _, query in worded])
-    for (question, _), results in zip(worded, again, strict=True):
-        _take_in(client, question, results)
+    for (question, query), results in zip(worded, again, strict=True):
+        title = question.asked.evidence.titles[0]
+        near = [row for row in results if likeness(title, str(row.get("name", ""))) >= FOUND]
+        _take_in(client, question, near if query["limit"] == MANY else results)
 
 
 def _words_it_knows(question: _Question) -> str | None:
@@ -335,6 +379,8 @@ def _words_it_knows(question: _Question) -> str | None:
     """
     title = question.asked.evidence.titles[0]
     names = [str(row.get("name", "")) for row in question.results.values()]
+    if any(word.isdigit() or word.upper() in _COUNTED for word in title.split()):
+        return None  # a numeral is asked the other way first
     if any(likeness(title, name) >= FOUND for name in names):
         return None
     heard = {word for name in names for word in without_accents(name).split()}
@@ -608,19 +654,20 @@ def _match_with(
         taken: list[tuple[int, str]] = []
         with database.begin() as db:
             forget_candidates(db, [entry.id for entry in chunk])
-            for one, (verdict, fields) in zip(asked, verdicts, strict=True):
+            for one, answer in zip(asked, verdicts, strict=True):
                 entry = db.get_one(rows.Entry, one.entry.id)
                 if entry.decided_by == "hand":
                     continue
+                verdict = answer.verdict
                 tally[verdict.state] += 1
                 if entry.state == "none":  # another source did not know it
                     tally["none"] -= 1
-                _record(db, entry, source.id, verdict, fields)
+                _record(db, entry, source.id, answer)
                 if verdict.state == "settled":
                     taken.append((entry.id, verdict.ranked[0][0].id))
             announce(db, "matches")
         kinds = {entry.id: entry.kind for entry in chunk}
-        known = {entry.id: fields for entry, (_, fields) in zip(chunk, verdicts, strict=True)}
+        known = {entry.id: answer.fields for entry, answer in zip(chunk, verdicts, strict=True)}
         warm(client, [(kinds[id_], external_id, known[id_].get(external_id, {})) for id_, external_id in taken])
         for entry_id, external_id in taken:
             pictures += adopt(database, client, source, entry_id, external_id, by="automatic")
@@ -629,40 +676,67 @@ def _match_with(
     fetch_artwork(database, settings, client, pictures, progress)
 
 
-def _record(
-    db: Any, entry: rows.Entry, source_id: int, verdict: Verdict, fields: dict[str, dict[str, list[Any]]]
-) -> None:
+def _record(db: Any, entry: rows.Entry, source_id: int, answer: Answer) -> None:
+    verdict = answer.verdict
     if (
         verdict.state != "settled"
     ):  # what is sure stays unseen until it is adopted: then nothing is lost by a kill between
         entry.state = verdict.state
     entry.note = verdict.note
     entry.score = verdict.ranked[0][1] if verdict.ranked else None
-    save_candidates(db, candidate_rows(entry.id, source_id, verdict, fields))
+    save_candidates(db, candidate_rows(entry.id, source_id, answer))
 
 
-def candidate_rows(entry_id: int, source_id: int, verdict: Verdict, fields: _Fields) -> list[dict[str, Any]]:
-    """Candidates of a verdict as they are kept, best first, with the parts of their scores."""
-    return [
+def candidate_rows(entry_id: int, source_id: int, answer: Answer) -> list[dict[str, Any]]:
+    """What a source answered as it is kept: candidates, best first, with the parts of their scores, and what is apart."""
+    common = {"entry_id": entry_id, "source_id": source_id}
+    ranked = [
         {
-            "entry_id": entry_id,
-            "source_id": source_id,
+            **common,
             "external_id": candidate.id,
             "name": candidate.name,
             "description": candidate.description,
             "score": value,
-            "parts": [
-                {
-                    "name": p.name,
-                    "likeness": round(p.likeness, 3),
-                    "weight": p.weight,
-                    "here": p.here,
-                    "there": p.there,
-                    "veto": p.veto,
-                }
-                for p in parts
-            ],
-            "fields": fields.get(candidate.id, {}),
+            "parts": _parts_kept(parts),
+            "fields": answer.fields.get(candidate.id, {}),
+            "apart": "",
         }
-        for candidate, value, parts in verdict.ranked[:LIMIT]
+        for candidate, value, parts in answer.verdict.ranked[:LIMIT]
+    ]
+    apart = [
+        {
+            **common,
+            "external_id": str(row["id"]),
+            "name": str(row.get("name") or row["id"]),
+            "description": str(row.get("description") or ""),
+            "score": 0.0,
+            "parts": [],
+            "fields": {},
+            "apart": _type_shown(row),
+        }
+        for row in answer.apart
+    ]
+    return [*ranked, *apart]
+
+
+def _type_shown(row: Mapping[str, Any]) -> str:
+    """The name of a result's first type, for people."""
+    for one in row.get("type") or ():
+        shown = str(one.get("name") or one.get("id") or "") if isinstance(one, dict) else str(one)
+        if shown:
+            return shown
+    return "?"
+
+
+def _parts_kept(parts: Sequence[Part]) -> list[dict[str, Any]]:
+    return [
+        {
+            "name": p.name,
+            "likeness": round(p.likeness, 3),
+            "weight": p.weight,
+            "here": p.here,
+            "there": p.there,
+            "veto": p.veto,
+        }
+        for p in parts
     ]

@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { api, ask, type FileItem } from '@/api/client'
 import { bytes, clock } from '@/composables/words'
 import MarkedName from '@/parts/MarkedName.vue'
+import FileWays from './FileWays.vue'
 
 const props = defineProps<{ file: FileItem }>()
 const { t, te, locale } = useI18n()
@@ -79,6 +80,7 @@ const inside = computed(() => {
         <p v-if="file.entry_id"><RouterLink :to="`/catalog/entry/${file.entry_id}`">{{ t('folders.openEntry') }}: {{ file.entry_title }}</RouterLink></p>
       </div>
     </div>
+    <FileWays :file-id="file.id" />
   </section>
 </template>
 

@@ -49,6 +49,28 @@ const rows = computed<Row[]>(() => {
   )
   return made.filter((row) => row.here || row.cells.some(Boolean))
 })
+type Part = Candidate['parts'][number]
+const AGREES = 0.9
+const DIFFERS = 0.6
+/** Which way a part speaks: for a candidate, half, or against it. */
+function speaks(part: Part): 'for' | 'half' | 'veto' {
+  if (part.veto || part.likeness < DIFFERS) return 'veto'
+  return part.likeness >= AGREES ? 'for' : 'half'
+}
+const SIGNS = { for: '+', half: '~', veto: '−' }
+const RANK = { for: 0, half: 1, veto: 2 }
+const weighed = (candidate: Candidate): Part[] => [...candidate.parts].sort((one, other) => RANK[speaks(one)] - RANK[speaks(other)])
+/** What the files say that nothing is known of on the other side: it speaks neither way. */
+function silent(candidate: Candidate): string[] {
+  const said = new Set(candidate.parts.map((part) => part.name))
+  const known: [string, unknown][] = [['year', here.value.year], ['running time', props.match.entry.kind === 'movie' && here.value.seconds], ['artist', here.value.artist]]
+  return known.filter(([name, value]) => value && !said.has(name)).map(([name]) => worded(name))
+}
+const worded = (name: string) => (te(`part.${name}`) ? t(`part.${name}`) : name)
+function compared(part: Part): string {
+  if (part.here === part.there || !part.there) return part.here
+  return part.name === 'tracks' || part.name === 'episode titles' ? part.there : `${part.here} / ${part.there}`
+}
 const differs = (row: Row, cell: string) => {
   if (!row.compare || !row.here || !cell) return false
   if (row.name === 'minutes') return Math.abs(parseInt(row.here) - parseInt(cell)) > 3
@@ -89,12 +111,14 @@ const differs = (row: Row, cell: string) => {
           <td v-for="candidate in match.candidates" :key="candidate.id">
             <b class="mono">{{ Math.round(candidate.score * 100) }} %</b>
             <ul class="parts">
-              <li v-for="part in candidate.parts" :key="part.name" :class="{ veto: part.veto }" :title="`${part.here} / ${part.there}`"><span>{{ te(`part.${part.name}`) ? t(`part.${part.name}`) : part.name }}</span><i><i :style="{ width: `${part.likeness * 100}%` }" /></i></li>
+              <li v-for="part in weighed(candidate)" :key="part.name" :class="speaks(part)"><i aria-hidden="true">{{ SIGNS[speaks(part)] }}</i><span><b>{{ worded(part.name) }}</b> {{ compared(part) }}</span></li>
+              <li v-if="candidate.is_looked_at && silent(candidate).length"><i aria-hidden="true">?</i><span>{{ t('matches.silent', { what: silent(candidate).join(', ') }) }}</span></li>
             </ul>
           </td>
         </tr>
       </tbody>
     </table>
+    <p v-if="match.apart.length" class="apart"><span class="label">{{ t('matches.apart') }}</span><span v-for="(other, index) in match.apart" :key="index" :title="other.description">{{ other.name }} <small class="faint">{{ other.type }}</small></span></p>
   </div>
 </template>
 
@@ -123,10 +147,13 @@ iframe { width: 100%; height: 120px; margin-top: 6px; border: 1px solid var(--ru
 .unlike { font-family: "DejaVu Sans", "Noto Sans Math", var(--mono); margin-inline-end: 6px; }
 .long { font-size: 12.5px; color: var(--ink-soft); }
 .parts { list-style: none; margin: 6px 0 2px; padding: 0; font-size: 12px; }
-.parts li { display: grid; grid-template-columns: 88px 1fr; gap: 8px; align-items: center; line-height: 1.6; color: var(--ink-soft); }
-.parts i { display: block; height: 5px; background: var(--rule); border-radius: 1px; overflow: hidden; }
-.parts i i { background: var(--moss); }
+.parts li { display: grid; grid-template-columns: 12px 1fr; gap: 6px; line-height: 1.45; padding: 1px 0; color: var(--ink-soft); }
+.parts b { font-weight: 500; }
+.parts i { font: 600 13px/1.35 var(--mono); text-align: center; }
+.for i { color: var(--moss); }
+.half i { color: var(--amber, #8a5a00); }
+.apart { display: flex; flex-wrap: wrap; gap: 4px 18px; align-items: baseline; margin: 12px 0 0; font-size: 13px; }
+.apart .label { margin: 0; }
 @media (max-width: 860px) { table { min-width: calc(248px + var(--n) * 165px); } th[scope='row'], .names { width: 78px; padding-inline: 8px; } .here { width: 170px; } th, td { padding-inline: 9px; } .shot { width: 100%; } }
-.veto { color: var(--stamp) !important; }
-.veto i i { background: var(--stamp); }
+.parts .veto { color: var(--stamp); }
 </style>

@@ -12,6 +12,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import StateSign from '@/parts/StateSign.vue'
 import CompareTable from './CompareTable.vue'
 
+const A_LOOK_MS = 400
 const { t } = useI18n()
 const route = useRoute()
 const client = useQueryClient()
@@ -47,6 +48,16 @@ const group = computed(() => (match.value?.group ? waiting.value.filter((m) => m
 watch(again, () => (chosenId.value = undefined))
 watch(single, (id) => (chosenId.value = id), { immediate: true })
 
+/** Entries whose candidates were asked about already: it is done once, when a person looks. */
+const looked = new Set<number>()
+watch(match, async (now) => {
+  if (!now || looked.has(now.entry.id) || now.candidates.every((candidate) => candidate.is_looked_at)) return
+  looked.add(now.entry.id)
+  await new Promise((later) => setTimeout(later, A_LOOK_MS)) // who only passes by does not look
+  if (match.value?.entry.id !== now.entry.id) return void looked.delete(now.entry.id)
+  await ask(api.POST('/api/entries/{entry_id}/look', { params: { path: { entry_id: now.entry.id } } })).catch(() => undefined)
+  await client.invalidateQueries({ queryKey: ['matches'] })
+})
 function step(by: number): void {
   chosenId.value = waiting.value[Math.min(Math.max(at.value + by, 0), waiting.value.length - 1)]?.entry.id
   searching.value = false

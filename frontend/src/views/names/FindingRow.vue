@@ -6,7 +6,7 @@ import type { Choice } from '@/composables/useChoices'
 import DiffName from '@/parts/DiffName.vue'
 
 const MOVES_SHOWN = 4
-const props = defineProps<{ finding: Finding; choice: Choice | undefined; at: boolean; editing: boolean; title?: string; after: (before: string, proposed: string) => string }>()
+const props = defineProps<{ finding: Finding; choice: Choice | undefined; at: boolean; editing: boolean; title?: string; reasons?: string[]; after: (before: string, proposed: string) => string }>()
 const emit = defineEmits<{ choose: [choice: Choice | undefined]; edit: []; write: [after: string]; cancel: []; excuse: []; here: [] }>()
 const { t } = useI18n()
 const moves = computed(() => props.finding.moves.filter((move) => move.after))
@@ -46,6 +46,7 @@ function tail(path: string, other: string): string {
       </template>
       <span v-else class="mono">{{ leaf }}</span>
       <span class="message soft">{{ finding.message }}</span>
+      <span v-for="reason in reasons" :key="reason" class="message soft">{{ reason }}</span>
     </div>
     <span class="side">
       <span v-if="choice" class="stamp" :class="choice">{{ t(choice === 'accept' ? 'names.accepted' : 'names.skipped') }}</span>

@@ -4,7 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Finding } from '@/api/client'
-import { useChoices } from '@/composables/useChoices'
+import { useChoices, type Choice } from '@/composables/useChoices'
 import { useKeys } from '@/composables/useKeys'
 import DiffName from '@/parts/DiffName.vue'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
@@ -13,6 +13,7 @@ import CheckSettings from './CheckSettings.vue'
 import FindingRow from './FindingRow.vue'
 import PlanSheet from './PlanSheet.vue'
 import { usePlans } from './usePlans'
+import { useRows } from './useRows'
 
 const ROWS = 300
 const { t } = useI18n()
@@ -24,17 +25,18 @@ const { data: libraries } = useQuery({ queryKey: ['libraries'], queryFn: () => a
 const choices = useChoices()
 const sheet = usePlans()
 const checks = computed(() => (data.value?.checks ?? []).filter((check) => check.count))
-const slug = computed(() => (typeof route.query.check === 'string' ? route.query.check : route.query.library || route.query.all ? undefined : checks.value[0]?.slug))
+const slug = computed(() => (typeof route.query.check === 'string' ? route.query.check : undefined))
 const library = computed(() => (route.query.library ? Number(route.query.library) : undefined))
 const check = computed(() => (data.value?.checks ?? []).find((c) => c.slug === slug.value))
 const rank = computed(() => Object.fromEntries((data.value?.checks ?? []).map((c, place) => [c.slug, place])))
 const shown = computed(() => (data.value?.findings ?? []).filter((f) => (slug.value ? f.check === slug.value : true) && (library.value ? f.library_id === library.value : true)).sort((one, other) => Number(!one.fix) - Number(!other.fix) || (rank.value[one.check] ?? 0) - (rank.value[other.check] ?? 0)))
+const { rows, partners } = useRows(shown)
 const names = computed(() => Object.fromEntries((libraries.value?.libraries ?? []).map((l) => [l.id, l.name])))
 const titles = computed(() => Object.fromEntries((data.value?.checks ?? []).map((c) => [c.slug, c.title])))
 const ordered = computed(() => groups.value.flatMap(([, findings]) => findings))
 const groups = computed(() => {
   const found = new Map<string, Finding[]>()
-  for (const finding of shown.value.slice(0, ROWS)) {
+  for (const finding of rows.value.slice(0, ROWS)) {
     const parts = finding.path.replace(/\/$/, '').split('/')
     const place = [names.value[finding.library_id] ?? '', ...(finding.path.endsWith('/') ? parts : parts.slice(0, -1))].join(' / ')
     found.set(place, [...(found.get(place) ?? []), finding])
@@ -50,18 +52,21 @@ const mendable = computed(() => shown.value.filter((f) => f.fix && f.fix_kind ==
 const perLibrary = computed(() => (libraries.value?.libraries ?? []).map((l) => ({ ...l, count: (data.value?.findings ?? []).filter((f) => f.library_id === l.id).length })))
 const current = computed(() => ordered.value[at.value])
 watch([slug, library], () => (at.value = 0))
-watch(ordered, (rows) => (at.value = Math.max(0, Math.min(at.value, rows.length - 1))))
+watch(ordered, (all) => (at.value = Math.max(0, Math.min(at.value, all.length - 1))))
 function go(to: number): void {
   at.value = Math.min(Math.max(to, 0), Math.max(ordered.value.length - 1, 0))
   void nextTick(() => document.querySelector('.finding.at')?.scrollIntoView({ block: 'nearest' }))
 }
 function choose(finding: Finding | undefined, choice: 'accept' | 'skip', by = 1): void {
   if (!finding || (choice === 'accept' && !finding.fix)) return go(at.value + by)
-  choices.set(finding, choices.of(finding) === choice ? undefined : choice)
+  set(finding, choices.of(finding) === choice ? undefined : choice)
   go(at.value + by)
 }
+function set(finding: Finding, choice: Choice | undefined): void {
+  for (const one of partners(finding)) choices.set(one, choice)
+}
 function acceptAll(): void {
-  for (const finding of mendable.value) choices.set(finding, 'accept')
+  for (const finding of mendable.value) set(finding, 'accept')
 }
 function write(finding: Finding, after: string): void {
   editing.value = undefined
@@ -82,8 +87,8 @@ function turnTo(query: Record<string, string>): void {
   void router.push({ query })
 }
 function turn(by: number): void {
-  const pages = [...checks.value.map((c) => ({ check: c.slug })), { all: '1' }, ...perLibrary.value.map((l) => ({ library: String(l.id) }))]
-  const here = pages.findIndex((page) => ('check' in page ? page.check === slug.value : 'library' in page ? Number(page.library) === library.value : !slug.value && !library.value))
+  const pages: Record<string, string>[] = [{}, ...checks.value.map((c) => ({ check: c.slug })), ...perLibrary.value.map((l) => ({ library: String(l.id) }))]
+  const here = pages.findIndex((page) => page.check === slug.value && (page.library ? Number(page.library) : undefined) === library.value)
   const next = pages[(here + by + pages.length) % pages.length]
   if (next) turnTo(next)
 }
@@ -103,11 +108,11 @@ useKeys({
 <template>
   <div class="names">
     <aside>
-      <p class="label">{{ t('names.by') }}</p>
+      <button class="plain row all" :class="{ at: !slug && !library }" @click="turnTo({})"><span></span><span>{{ t('names.all') }}</span><b class="mono">{{ data?.findings.length }}</b></button>
+      <p class="label second">{{ t('names.by') }}</p>
       <button v-for="c in checks" :key="c.slug" class="plain row" :class="{ at: c.slug === slug }" @click="turnTo({ check: c.slug })">
         <span class="shape" :class="c.severity" aria-hidden="true">{{ c.severity === 'problem' ? '▲' : '△' }}</span><span>{{ c.title }}</span><b class="mono">{{ c.count }}</b>
       </button>
-      <button class="plain row" :class="{ at: !slug && !library }" @click="turnTo({ all: '1' })"><span></span><span>{{ t('names.all') }}</span><b class="mono">{{ data?.findings.length }}</b></button>
       <p class="label second">{{ t('names.byLibrary') }}</p>
       <button v-for="l in perLibrary" :key="l.id" class="plain row" :class="{ at: l.id === library }" @click="turnTo({ library: String(l.id) })"><span></span><span>{{ l.name }}</span><b class="mono">{{ l.count }}</b></button>
     </aside>
@@ -118,7 +123,7 @@ useKeys({
       <EmptyPlace v-else-if="data && !data.findings.length && !library" :title="t('names.clean')" :how="t('names.cleanHow')" />
       <template v-else-if="data">
         <div class="head">
-          <h1>{{ check?.title ?? names[library ?? 0] ?? t('names.all') }}</h1><span class="soft">{{ shown.length }}</span>
+          <h1>{{ check?.title ?? names[library ?? 0] ?? t('names.all') }}</h1><span class="soft">{{ rows.length }}</span>
           <button v-if="check" class="link why" :aria-expanded="why" @click="why = !why">{{ t('names.why') }}</button>
           <button v-else-if="library" class="link why" @click="sheet.draftWhole(library, '')">{{ t('names.whole') }} <kbd>w</kbd></button>
         </div>
@@ -130,9 +135,9 @@ useKeys({
         <div v-if="ordered.length" class="card list">
           <template v-for="[where, findings] in groups" :key="where">
             <p class="where mono">{{ where }}</p>
-            <FindingRow v-for="finding in findings" :key="finding.id" :finding="finding" :choice="choices.of(finding)" :at="finding === current" :editing="editing === finding.id" :after="choices.after" :title="slug ? undefined : titles[finding.check]" @here="at = ordered.indexOf(finding)" @choose="(choice) => choices.set(finding, choice)" @edit="editing = finding.id" @write="(after) => write(finding, after)" @cancel="editing = undefined" @excuse="excuse(finding)" />
+            <FindingRow v-for="finding in findings" :key="finding.id" :finding="finding" :choice="choices.of(finding)" :at="finding === current" :editing="editing === finding.id" :after="choices.after" :title="slug ? undefined : partners(finding).map((one) => titles[one.check]).join(' · ')" :reasons="partners(finding).filter((one) => one !== finding && !slug).map((one) => one.message)" @here="at = ordered.indexOf(finding)" @choose="(choice) => set(finding, choice)" @edit="editing = finding.id" @write="(after) => write(finding, after)" @cancel="editing = undefined" @excuse="excuse(finding)" />
           </template>
-          <p v-if="shown.length > ROWS" class="where soft">{{ t('names.firstShown', { n: ROWS, all: shown.length }) }}</p>
+          <p v-if="rows.length > ROWS" class="where soft">{{ t('names.firstShown', { n: ROWS, all: rows.length }) }}</p>
         </div>
         <EmptyPlace v-else :title="t('names.cleanHere')" :how="library ? t('names.wholeHow') : ''" />
         <div class="foot">

@@ -307,6 +307,11 @@ def _is_named(parts: tuple[Part, ...]) -> bool:
     return any(part.name == "identifier" and not part.veto for part in parts)
 
 
+def _is_quite_another(parts: tuple[Part, ...]) -> bool:
+    """Whether a candidate has another title and another year or length, and nothing that speaks for it: not worth a look."""
+    return parts[0].veto and any(part.veto for part in parts[1:]) and not any(part.likeness > 0.9 for part in parts[1:])
+
+
 def _is_same_issue(one: Candidate, other: Candidate) -> bool:
     """Whether two albums are issues with the same tracks: then either is right."""
     mine, theirs = one.evidence.tracks, other.evidence.tracks
@@ -418,7 +423,10 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
         key=lambda row: (not _is_looked_at(row), -row[1], -row[0].rank, row[0].id),
     )
     worth = tuple(
-        row for row in ranked if _is_named(row[2]) or (row[1] >= WORTH_SHOWING and row[2][0].likeness >= LIKE_AT_ALL)
+        row
+        for row in ranked
+        if _is_named(row[2])
+        or (row[1] >= WORTH_SHOWING and row[2][0].likeness >= LIKE_AT_ALL and not _is_quite_another(row[2]))
     )
     if not worth and here.ids:
         return Verdict("waiting", (), "The source does not know the identifier that the name gives.")

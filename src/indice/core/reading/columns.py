@@ -16,7 +16,7 @@ from typing import NamedTuple
 from .scan import fold
 from .vocabulary import alternation
 
-__all__ = ["Column", "Columns", "Known", "read_columns"]
+__all__ = ["Column", "Columns", "Known", "all_columns", "read_columns"]
 
 _SEPARATORS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ("spaced dash", re.compile(r"\s+[-–—~]\s+")),
@@ -88,11 +88,13 @@ class _Score(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Columns:
-    """The hypothesis that won."""
+    """A hypothesis: what each part of a name is if this separator parts them."""
 
     columns: tuple[Column, ...]
     separator: str
     score: _Score
+    is_meant: bool
+    """Whether the separator parts here, and is no part of words."""
 
     def words(self) -> list[Column]:
         """Parts of which nothing is known."""
@@ -178,9 +180,9 @@ def _is_meant(name: str, columns: Sequence[Column], score: _Score, text: str) ->
     return bool(score.repeats) or (bool(score.numbers) and len(words) < 4) or (name == "long dash" and len(columns) > 1)
 
 
-def read_columns(text: str, known: Known) -> Columns | None:
-    """The columns of a name (without its extension), or None where no separator explains anything."""
-    best: Columns | None = None
+def all_columns(text: str, known: Known) -> list[Columns]:
+    """Every way of parting a name (without its extension) into columns, each with its score."""
+    found: list[Columns] = []
     for rank, (name, pattern) in enumerate(_SEPARATORS):
         if pattern.search(text) is None:
             continue
@@ -188,8 +190,11 @@ def read_columns(text: str, known: Known) -> Columns | None:
         if len(columns) < 2:
             continue
         score = _score(columns, rank, known)
-        if not _is_meant(name, columns, score, text):
-            continue
-        if best is None or score > best.score:
-            best = Columns(tuple(columns), name, score)
-    return best
+        found.append(Columns(tuple(columns), name, score, _is_meant(name, columns, score, text)))
+    return found
+
+
+def read_columns(text: str, known: Known) -> Columns | None:
+    """The columns of a name (without its extension), or None where no separator explains anything."""
+    meant = [one for one in all_columns(text, known) if one.is_meant]
+    return max(meant, key=lambda one: one.score, default=None)

@@ -12,10 +12,19 @@ from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib import resources
 
-__all__ = ["Leaning", "Occasion", "is_occasion", "is_waiting", "leaning_of", "marks_of_folder"]
+__all__ = [
+    "SPEAKS_AGAINST",
+    "SPEAKS_FOR",
+    "Leaning",
+    "Occasion",
+    "is_occasion",
+    "is_waiting",
+    "leaning_of",
+    "marks_of_folder",
+]
 
-_SPEAKS_FOR = ("occasion", "season", "trip", "place")
-_SPEAKS_AGAINST = ("device", "waits", "kind", "scan", "screenshot", "messenger")
+SPEAKS_FOR = ("occasion", "season", "trip", "place")
+SPEAKS_AGAINST = ("device", "waits", "kind", "scan", "screenshot", "messenger")
 _MARKS = ("scan", "screenshot", "messenger")
 _WORD = re.compile(r"[^\W_]+(?:['’-][^\W\d_]+)*|&", re.UNICODE)
 _POSSESSIVE = re.compile(r"['’]s$|s['’]$")
@@ -120,8 +129,8 @@ def is_occasion(text: str, found: Occasion) -> bool:
     or the folder above must.
     """
     leaning = leaning_of(text)
-    speaks = leaning.of(*_SPEAKS_FOR)
-    against = leaning.of(*_SPEAKS_AGAINST)
+    speaks = leaning.of(*SPEAKS_FOR)
+    against = leaning.of(*SPEAKS_AGAINST)
     unknown, person = leaning.of("unknown"), leaning.of("person")
     if _APP.match(text):
         return False
