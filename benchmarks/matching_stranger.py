@@ -58,6 +58,10 @@ def judge(
             right, row = truth.right[path], hard.setdefault(truth.hard[path], Counter())
             for counts in (tally, row):
                 counts["known"] += bool(right)
+                counts["knowable"] += bool(right) and path not in truth.unknowable
+                counts["told"] += (
+                    entry.state == "settled" and entry.external_id in right and path not in truth.unknowable
+                )
                 counts["settled"] += entry.state == "settled"
                 counts["right"] += entry.state == "settled" and entry.external_id in right
                 counts["waiting"] += entry.state == "waiting" and bool(right)
@@ -85,7 +89,8 @@ def show(name: str, tally: Counter[str]) -> str:
     """A line of the table."""
     alone = 100 * tally["right"] / tally["settled"] if tally["settled"] else 100.0
     share = 100 * tally["right"] / tally["known"] if tally["known"] else 0.0
-    return f"{name:42} known {tally['known']:4}  decided alone, right {alone:6.2f} %  of the known {share:6.2f} %  waiting {tally['waiting']:3}, among three {tally['near']:3}"
+    knowable = 100 * tally["told"] / tally["knowable"] if tally["knowable"] else 100.0
+    return f"{name:42} known {tally['known']:4}  decided alone, right {alone:6.2f} %  of the known {share:6.2f} %, of the knowable {knowable:6.2f} %  waiting {tally['waiting']:3}, among three {tally['near']:3}"
 
 
 def main() -> None:

@@ -412,6 +412,8 @@ class Truth:
     hard: dict[str, str] = field(default_factory=dict)
     """Path → what makes it hard."""
     episodes: dict[str, str] = field(default_factory=dict)
+    unknowable: set[str] = field(default_factory=set)
+    """Paths of what nobody could tell from what stands there: no word to search by, or a namesake that nothing excludes."""
 
 
 def _slip(dice: random.Random, text: str) -> str:
@@ -429,11 +431,11 @@ def make_household(world: World, seed: int, *, films: int, series: int, albums: 
     """A household that has some of it, named as people name things, and some that nobody knows."""
     dice = random.Random(seed * 31 + 7)
     truth = Truth()
-    shared: dict[str, int] = defaultdict(int)
+    shared: dict[str, list[Thing]] = defaultdict(list)
     for film in world.films:
-        shared[film.name] += 1
+        shared[film.name].append(film)
     for film in dice.sample(world.films, min(films, len(world.films))):
-        _film(truth, dice, film, shared[film.name] > 1)
+        _film(truth, dice, film, [other for other in shared[film.name] if other is not film])
     for _ in range(films // 10):
         _stranger_film(truth, dice)
     for thing in dice.sample(world.series, min(series, len(world.series))):
@@ -452,7 +454,32 @@ def _put(truth: Truth, kind: str, path: str, media: dict[str, Any], right: froze
     return True
 
 
-def _film(truth: Truth, dice: random.Random, film: Thing, has_namesakes: bool) -> None:
+def _length(film: Thing) -> int | None:
+    return film.values["p4"][0]["int"] if "p4" in film.values else None
+
+
+def _is_knowable(film: Thing, namesakes: list[Thing], title: str, written: int | None, minutes: float | None) -> bool:
+    """Whether a careful person with the service's pages before them could tell which film it is."""
+    spelt = {word.lower() for value in film.values.get("p2", ()) for word in value["str"].split()}
+    words = {word.lower() for word in title.split()} & (spelt | {word.lower() for word in film.name.split()})
+    if not words - {"the", "a", "of", "for", "and", "in", "no"}:
+        return False
+    own = _length(film)
+    timed = own is not None and minutes is not None and abs(own - minutes) <= 0.05 * own
+    if written is None and not timed:
+        return False
+
+    def excluded(other: Thing) -> bool:
+        if written is not None and abs(int(other.values["p3"][0]["date"][:4]) - written) > 1:
+            return True
+        its = _length(other)
+        return timed and its is not None and minutes is not None and abs(its - minutes) > 0.2 * minutes
+
+    return all(map(excluded, namesakes))
+
+
+def _film(truth: Truth, dice: random.Random, film: Thing, namesakes: list[Thing]) -> None:
+    has_namesakes = bool(namesakes)
     title, year = film.name, int(film.values["p3"][0]["date"][:4])
     hard = "namesakes" if has_namesakes else "plain"
     written: int | None = year
@@ -475,7 +502,12 @@ def _film(truth: Truth, dice: random.Random, film: Thing, has_namesakes: bool) -
         {} if dice.random() < 0.06 else {"seconds": minutes * 60 * dice.choice((1, 1, 1, 0.96)) + dice.uniform(-50, 50)}
     )
     name = f"{title} ({written})" if written else title
-    _put(truth, "movies", f"{name}/{name}.mkv", media, frozenset((film.id,)), hard)
+    path = f"{name}/{name}.mkv"
+    timed = media["seconds"] / 60 if media else None
+    if _put(truth, "movies", path, media, frozenset((film.id,)), hard) and not _is_knowable(
+        film, namesakes, title, written, timed
+    ):
+        truth.unknowable.add(path)
 
 
 def _stranger_film(truth: Truth, dice: random.Random) -> None:

@@ -183,7 +183,7 @@ def _year(here: Evidence, there: Evidence) -> Part | None:
         return None
     apart = abs(here.year - there.year)
     return Part(
-        "year", {0: 1.0, 1: 0.75, 2: 0.35}.get(apart, 0.0), 3.0, str(here.year), str(there.year), veto=apart > 1
+        "year", {0: 1.0, 1: 0.8, 2: 0.35}.get(apart, 0.0), 3.0, str(here.year), str(there.year), veto=apart > 1
     )
 
 
