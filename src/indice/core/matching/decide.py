@@ -182,9 +182,7 @@ def _year(here: Evidence, there: Evidence) -> Part | None:
     if here.year is None or there.year is None:
         return None
     apart = abs(here.year - there.year)
-    return Part(
-        "year", {0: 1.0, 1: 0.8, 2: 0.35}.get(apart, 0.0), 3.0, str(here.year), str(there.year), veto=apart > 1
-    )
+    return Part("year", {0: 1.0, 1: 0.8, 2: 0.35}.get(apart, 0.0), 3.0, str(here.year), str(there.year), veto=apart > 1)
 
 
 def _minutes(here: Evidence, there: Evidence) -> Part | None:
