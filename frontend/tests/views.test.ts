@@ -3,7 +3,7 @@ import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter, type Router } from 'vue-router'
 import type { Component } from 'vue'
-import { api, type EntryCard, type Library, type Match } from '@/api/client'
+import { api, type EntryCard, type Finding, type Library, type Match } from '@/api/client'
 import { i18n } from '@/i18n'
 import CatalogView from '@/views/catalog/CatalogView.vue'
 import LibrarySettings from '@/views/house/LibrarySettings.vue'
@@ -12,6 +12,7 @@ import TaughtPanel from '@/views/house/TaughtPanel.vue'
 import TroublesPanel from '@/views/house/TroublesPanel.vue'
 import YouPanel from '@/views/house/YouPanel.vue'
 import MatchesView from '@/views/matches/MatchesView.vue'
+import NamesView from '@/views/names/NamesView.vue'
 import CarePanel from '@/views/today/CarePanel.vue'
 
 vi.mock('element-plus', () => ({
@@ -23,6 +24,7 @@ vi.mock('element-plus', () => ({
 vi.mock('element-plus/es/components/message-box/style/css', () => ({}))
 
 interface Call { method: string; path: string; body?: unknown }
+interface Asked { body?: unknown; params?: { path?: Record<string, number>; query?: Record<string, unknown> } }
 const calls: Call[] = []
 let answers: Record<string, unknown> = {}
 let router: Router
@@ -32,9 +34,10 @@ beforeEach(() => {
   calls.length = 0
   router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/catalog/:shelf', component: { template: '<i/>' } }, { path: '/:rest(.*)*', component: { template: '<i/>' } }] })
   for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const)
-    vi.spyOn(api, method).mockImplementation(((path: string, asked?: { body?: unknown }) => {
+    vi.spyOn(api, method).mockImplementation(((path: string, asked?: Asked) => {
       if (method !== 'GET') calls.push({ method, path, body: asked?.body })
-      const data = answers[`${method} ${path}`] ?? answers[path] ?? { ok: true }
+      const answer = answers[`${method} ${path}`] ?? answers[path] ?? { ok: true }
+      const data = typeof answer === 'function' ? (answer as (asked?: Asked) => unknown)(asked) : answer
       return Promise.resolve({ data, response: new Response() })
     }) as never)
 })
@@ -63,7 +66,13 @@ const match = (id: number, title: string, state = 'waiting'): Match => ({
 
 describe('matches', () => {
   beforeEach(() => {
-    answers = { '/api/matches': { waiting: [match(1, 'Porchlight'), match(2, 'Kite')], decided: [] }, '/api/matches/again': { entries: [match(3, 'Ash', 'settled')] }, '/api/sources': { sources: [] } }
+    const all = [match(1, 'Porchlight'), match(2, 'Kite'), match(3, 'Ash', 'settled')]
+    answers = {
+      '/api/matches': { waiting: all.slice(0, 2).map((one) => one.entry), total: 2, decided: [] },
+      '/api/matches/again': { entries: [all[2]!.entry] },
+      '/api/entries/{entry_id}/match': (asked?: Asked) => all.find((one) => one.entry.id === asked?.params?.path?.entry_id),
+      '/api/sources': { sources: [] },
+    }
   })
   it('a number takes, n keeps the name', async () => {
     await show(MatchesView, '/matches')
@@ -74,7 +83,7 @@ describe('matches', () => {
     const view = await show(MatchesView, '/matches')
     expect(view.findAll('.group')).toHaveLength(1)
     await press('g')
-    expect(calls).toEqual([{ method: 'POST', path: '/api/decisions', body: { choices: [{ entry_id: 1, candidate_id: 11 }, { entry_id: 2, candidate_id: 21 }] } }])
+    expect(calls).toEqual([{ method: 'POST', path: '/api/decisions', body: { choices: [{ entry_id: 1, candidate_id: null }, { entry_id: 2, candidate_id: null }] } }])
   })
   it('y says that what was taken alone is right, and nothing while one decides what waits', async () => {
     await show(MatchesView, '/matches')
@@ -85,6 +94,27 @@ describe('matches', () => {
     expect(shown?.find('.candidate .stamp').text()).toBe('taken')
     await press('y')
     expect(calls.map((call) => call.path)).toEqual(['/api/entries/{entry_id}/confirm'])
+  })
+  it('more of a long list is fetched when it is asked for', async () => {
+    const first = answers['/api/matches'] as object
+    answers['/api/matches'] = (asked?: Asked) => (asked?.params?.query?.after === 2 ? { waiting: [card(5, 'Ebb')], total: 3, decided: [] } : { ...first, total: 3 })
+    const view = await show(MatchesView, '/matches')
+    expect(view.findAll('.item')).toHaveLength(2)
+    await view.find('[data-test=more]').trigger('click')
+    await flushPromises()
+    expect(view.findAll('.item').map((item) => item.text())).toContainEqual(expect.stringContaining('Ebb'))
+    expect(view.find('[data-test=more]').exists()).toBe(false)
+  })
+  it('who looks is told more of candidates of which only the name is known', async () => {
+    vi.useFakeTimers()
+    const shy = match(1, 'Porchlight')
+    shy.candidates[1]!.is_looked_at = false
+    answers['/api/entries/{entry_id}/match'] = () => shy
+    await show(MatchesView, '/matches')
+    expect(calls).toEqual([])
+    await vi.advanceTimersByTimeAsync(600)
+    expect(calls.map((call) => call.path)).toEqual(['/api/entries/{entry_id}/look'])
+    vi.useRealTimers()
   })
   it('keys do nothing while somebody types', async () => {
     const view = await show(MatchesView, '/matches')
@@ -153,7 +183,8 @@ describe('what was taught', () => {
 describe('several at once', () => {
   it.each(['films', 'music', 'photos'])('are picked on the shelf of %s instead of opened', async (shelf) => {
     const kind = { films: 'movie', music: 'album', photos: 'photo' }[shelf]!
-    answers = { '/api/shelves/{shelf}': { entries: [1, 2, 3].map((id) => ({ ...card(id, `T${id}`, 'settled'), kind, moment: `2019-07-0${id}` })), years: {} }, 'POST /api/entries/facts': { count: 2 } }
+    const entries = [1, 2, 3].map((id) => ({ ...card(id, `T${id}`, 'settled'), kind, moment: `2019-07-0${4 - id}` }))
+    answers = { '/api/shelves/{shelf}': { entries, following: null }, '/api/shelves/{shelf}/ruler': { steps: { '2019': 3 }, total: 3 }, 'POST /api/entries/facts': { count: 2 } }
     const view = await show(CatalogView, `/catalog/${shelf}`)
     await view.find('[data-test=pick]').trigger('click')
     const things = view.findAll(shelf === 'photos' ? '.shot' : '.tile')
@@ -166,6 +197,56 @@ describe('several at once', () => {
     const sent = calls[0]?.body as { entry_ids: number[]; value: string[] }
     expect([sent.entry_ids.toSorted(), sent.value]).toEqual([[1, 3], ['Harbour']])
     expect(router.currentRoute.value.path).toBe(`/catalog/${shelf}`)
+  })
+})
+
+describe('a long shelf', () => {
+  beforeEach(() => {
+    const page = (from: number): EntryCard[] => Array.from({ length: 120 }, (_, at) => ({ ...card(from + at, `T${from + at}`, 'settled'), kind: 'movie' }))
+    answers = {
+      '/api/shelves/{shelf}': (asked?: Asked) => (asked?.params?.query?.after ? { entries: page(120), following: null } : { entries: page(0), following: 'on' }),
+      '/api/shelves/{shelf}/ruler': { steps: { '1990': 200, '1991': 40 }, total: 240 },
+      '/api/shelves/{shelf}/ids': { ids: Array.from({ length: 240 }, (_, id) => id) },
+    }
+  })
+  it('shows the first page, and keeps a place for the next one', async () => {
+    const view = await show(CatalogView, '/catalog/films')
+    expect(view.findAll('.tile')).toHaveLength(120)
+    expect(view.findAll('.block')).toHaveLength(2)
+    expect(view.find('.top').text()).toContain('240')
+  })
+  it('takes all that match, also those that were never shown', async () => {
+    const view = await show(CatalogView, '/catalog/films')
+    await view.find('[data-test=pick]').trigger('click')
+    await view.findAll('.many .link')[0]!.trigger('click')
+    await flushPromises()
+    expect(view.find('.many').text()).toContain('240')
+  })
+  it('counts what is of the year that was chosen', async () => {
+    const view = await show(CatalogView, '/catalog/films?year=1991')
+    expect(view.find('.top > .mono').text()).toBe('40')
+  })
+})
+
+describe('names', () => {
+  const finding = (id: number, check: string, after: string): Finding => ({
+    id, check, severity: 'advice', library_id: 1, path: 'a.b.mkv', message: `said by ${check}`, fix: after, fix_kind: 'safe', missing: [], moves: [{ before: 'a.b.mkv', after }],
+  })
+  it('show one file with one cure as one row with both reasons, and accept both', async () => {
+    const check = (slug: string) => ({ slug, title: slug, severity: 'advice', why: '', before: '', after: '', looks_at: '', count: 1 })
+    answers = {
+      '/api/findings': { checks: [check('loose'), check('words')], libraries: { 1: 2 }, since: { 1: 1 }, total: 2, safe: [], findings: [finding(1, 'loose', 'A/A.mkv'), finding(2, 'words', 'A/A.mkv')] },
+      '/api/libraries': { libraries: [{ id: 1, name: 'Films', folders: [] }] },
+      '/api/jobs': { jobs: [] },
+      '/api/plans': { id: 1, moves: [], conflicts: [], left: [] },
+    }
+    const view = await show(NamesView, '/names')
+    expect(view.findAll('.finding')).toHaveLength(1)
+    expect(view.find('.finding').text()).toContain('said by loose')
+    expect(view.find('.finding').text()).toContain('said by words')
+    await press('a')
+    await press('Enter')
+    expect(calls.map((call) => (call.body as { findings: number[] }).findings)).toEqual([[1, 2]])
   })
 })
 

@@ -11,15 +11,8 @@ from sqlalchemy.exc import IntegrityError
 from indice.core.grouping import FileView, group
 from indice.core.reading import read_path
 from indice.errors import IndiceError
-from indice.store.catalog import (
-    FolderCount,
-    entries_of_kinds,
-    folder_counts,
-    library_states,
-    search_entries,
-    tree_of,
-    waiting_counts,
-)
+from indice.store.browse import Wanted, shelf_page
+from indice.store.catalog import search_entries, waiting_counts
 from indice.store.database import Database
 from indice.store.entries import apply_grouping, put_facts, refresh_shown, values_of
 from indice.store.files import NewFile, library_files, save_files
@@ -27,6 +20,7 @@ from indice.store.jobs import create_job, find_active, lost_jobs, recent_jobs
 from indice.store.libraries import add_library, libraries_named, remove_library
 from indice.store.models import Entry, Fact, Job, Library, Source, now
 from indice.store.sources import key_of, recall, remember, set_key
+from indice.store.tallies import library_states, tree_level
 
 FILMS = (
     "Harbour Glass (1987)/Harbour Glass (1987).mkv",
@@ -92,7 +86,7 @@ def test_search_takes_any_words(database: Database, library_id: int, words: str)
 
 def test_shelves_are_sorted_without_articles(database: Database, library_id: int) -> None:
     with database.begin() as db:
-        assert [e.title for e in entries_of_kinds(db, ("movie",))][:3] == [
+        assert [e.title for e in shelf_page(db, Wanted("films")).entries][:3] == [
             "Harbour Glass",
             "Moth Season",
             "The Paper Lighthouse",
@@ -101,36 +95,24 @@ def test_shelves_are_sorted_without_articles(database: Database, library_id: int
 
 def test_states_of_folders_add_up(database: Database, library_id: int) -> None:
     with database.begin() as db:
-        counts = folder_counts(db, library_id)
-        nodes = tree_of(counts)
-        assert nodes[0].path == ""
-        assert sum(nodes[0].states.values()) == len(FILMS)
-        assert nodes[0].states == {"unseen": 4, "other": 1}
+        root = tree_level(db, None)[0]
+        assert (root.path, root.has_children) == ("", True)
+        assert root.states == {"unseen": 4, "other": 1}
         assert library_states(db)[0][2] == 1000 * len(FILMS)
         assert waiting_counts(db) == {"matches": 0, "names": 0}
 
 
-def test_a_tree_holds_every_folder_above() -> None:
-    nodes = tree_of([FolderCount(1, "a/b/c", {"settled": 2}), FolderCount(1, "a", {"name": 1})])
-    assert [(n.path, n.states) for n in nodes] == [
-        ("", {"settled": 2, "name": 1}),
-        ("a", {"settled": 2, "name": 1}),
-        ("a/b", {"settled": 2}),
-        ("a/b/c", {"settled": 2}),
-    ]
-
-
 def test_grouping_again_changes_nothing(database: Database, library_id: int) -> None:
     with database.begin() as db:
-        before = {e.key: e.id for e in entries_of_kinds(db, ("movie",))}
+        before = {e.key: e.id for e in shelf_page(db, Wanted("films")).entries}
         views = [FileView(id=f.id, path=f.shown, kind=f.kind, reading=f.reading) for f in library_files(db, library_id)]
         assert apply_grouping(db, library_id, group(views), whole=True) == 0
-        assert {e.key: e.id for e in entries_of_kinds(db, ("movie",))} == before
+        assert {e.key: e.id for e in shelf_page(db, Wanted("films")).entries} == before
 
 
 def test_a_locked_fact_stays(database: Database, library_id: int) -> None:
     with database.begin() as db:
-        entry = entries_of_kinds(db, ("movie",))[0]
+        entry = shelf_page(db, Wanted("films")).entries[0]
         put_facts(db, [(entry.id, "hand", {"title": "My Glass"})])
         db.query(Fact).filter_by(entry_id=entry.id, origin="hand").update({"locked": True})
     with database.begin() as db:

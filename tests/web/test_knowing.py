@@ -7,6 +7,7 @@ import os
 import threading
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from flask.testing import FlaskClient
@@ -20,7 +21,7 @@ from indice.standins.profile import PROFILE
 from indice.store.database import Database
 from indice.store.entries import put_facts, refresh_shown
 from indice.store.libraries import add_library
-from indice.store.models import Entry, Library
+from indice.store.models import Candidate, Entry, Library
 from indice.store.sources import add_source
 from indice.work.queue import perform, request_job
 
@@ -58,11 +59,18 @@ def by_title(owner: FlaskClient) -> dict[str, int]:
     return {entry["title"]: entry["id"] for entry in owner.get("/api/shelves/films").json["entries"]}
 
 
+def waiting_of(owner: FlaskClient) -> dict[str, Any]:
+    """The first entry that waits, beside its candidates."""
+    card = owner.get("/api/matches").json["waiting"][0]
+    return owner.get(f"/api/entries/{card['id']}/match").json
+
+
 def test_a_decision_is_taken_taught_and_undone(films: FlaskClient) -> None:
-    waiting = films.get("/api/matches").json["waiting"]
-    assert [m["entry"]["title"] for m in waiting] == ["Dust Oprea"]
-    entry_id, best = waiting[0]["entry"]["id"], next(c for c in waiting[0]["candidates"] if c["name"] == "Dust Opera")
-    assert waiting[0]["frame"] is not None
+    waiting = films.get("/api/matches").json
+    assert ([card["title"] for card in waiting["waiting"]], waiting["total"]) == (["Dust Oprea"], 1)
+    found = waiting_of(films)
+    entry_id, best = found["entry"]["id"], next(c for c in found["candidates"] if c["name"] == "Dust Opera")
+    assert found["frame"] is not None
     assert (
         films.post("/api/decisions", json={"choices": [{"entry_id": entry_id, "candidate_id": best["id"]}]}).status_code
         == 200
@@ -72,13 +80,13 @@ def test_a_decision_is_taken_taught_and_undone(films: FlaskClient) -> None:
     ]
     assert films.delete(f"/api/entries/{entry_id}/decision").status_code == 200
     assert films.get("/api/aliases").json["aliases"] == []
-    assert films.get("/api/matches").json["waiting"][0]["entry"]["id"] == entry_id
+    assert waiting_of(films)["entry"]["id"] == entry_id
     gone = films.post("/api/decisions", json={"choices": [{"entry_id": entry_id, "candidate_id": 99999}]})
     assert (gone.status_code, gone.json["reference"]) == (404, "candidate-unknown")
 
 
 def test_none_of_these_is_remembered_and_forgotten(films: FlaskClient) -> None:
-    entry_id = films.get("/api/matches").json["waiting"][0]["entry"]["id"]
+    entry_id = waiting_of(films)["entry"]["id"]
     assert films.post(f"/api/entries/{entry_id}/decision", json={"candidate_id": None}).status_code == 200
     alias = films.get("/api/aliases").json["aliases"][0]
     assert alias["source"] == ""
@@ -91,8 +99,9 @@ def test_what_was_taken_alone_is_looked_at_again(films: FlaskClient, database: D
     with database.begin() as db:
         db.get_one(Entry, entry_id).score = 0.91
     found = films.get("/api/matches/again").json["entries"]
-    assert [m["entry"]["id"] for m in found] == [entry_id]
-    assert found[0]["taken"] in [c["external_id"] for c in found[0]["candidates"]]
+    assert [card["id"] for card in found] == [entry_id]
+    seen = films.get(f"/api/entries/{entry_id}/match").json
+    assert seen["taken"] in [c["external_id"] for c in seen["candidates"]]
     assert films.post(f"/api/entries/{entry_id}/confirm").status_code == 200
     assert films.get("/api/matches/again").json["entries"] == []
     assert films.delete(f"/api/entries/{entry_id}/decision").status_code == 200
@@ -199,7 +208,7 @@ def test_pictures_are_offered_and_frames_are_taken(films: FlaskClient) -> None:
 
 
 def test_search_keeps_to_one_source_if_asked(films: FlaskClient) -> None:
-    entry_id = films.get("/api/matches").json["waiting"][0]["entry"]["id"]
+    entry_id = waiting_of(films)["entry"]["id"]
     address = f"/api/entries/{entry_id}/candidates"
     found = films.post(address, json={"words": "Dust Opera", "source": "Almanac"}).json
     assert "Dust Opera" in [c["name"] for c in found["candidates"]]
@@ -245,7 +254,7 @@ def test_what_would_be_written_is_shown_first(films: FlaskClient, database: Data
 
 
 def test_the_page_of_a_source_is_shown_apart(films: FlaskClient) -> None:
-    candidate = films.get("/api/matches").json["waiting"][0]["candidates"][0]
+    candidate = waiting_of(films)["candidates"][0]
     page = films.get(f"/api/candidates/{candidate['id']}/preview")
     assert candidate["name"] in page.text
     assert page.headers["Content-Security-Policy"].startswith("sandbox; default-src 'none'")
@@ -253,7 +262,60 @@ def test_the_page_of_a_source_is_shown_apart(films: FlaskClient) -> None:
 
 
 def test_titles_are_proposed_while_one_types(films: FlaskClient) -> None:
-    entry_id = films.get("/api/matches").json["waiting"][0]["entry"]["id"]
+    entry_id = waiting_of(films)["entry"]["id"]
     found = films.get(f"/api/entries/{entry_id}/suggest", query_string={"q": "Dust Op"}).json
     assert "Dust Opera" in found["names"]
     assert films.get("/api/entries/99999/suggest", query_string={"q": "x"}).status_code == 404
+
+
+def test_the_likeliest_of_several_is_taken_together(films: FlaskClient) -> None:
+    found = waiting_of(films)
+    choice = {"entry_id": found["entry"]["id"], "candidate_id": None}
+    assert films.post("/api/decisions", json={"choices": [choice]}).status_code == 200
+    assert films.get("/api/matches").json["total"] == 0
+    page = films.get(f"/api/entries/{found['entry']['id']}").json
+    assert page["card"]["title"] == found["candidates"][0]["name"]
+
+
+def test_who_looks_is_told_more_of_candidates(films: FlaskClient, database: Database) -> None:
+    found = waiting_of(films)
+    with database.begin() as db:
+        for candidate in db.query(Candidate).filter_by(entry_id=found["entry"]["id"]):
+            candidate.fields = {}
+    seen = films.post(f"/api/entries/{found['entry']['id']}/look").json
+    assert all(candidate["is_looked_at"] for candidate in seen["candidates"])
+    assert any(candidate["fields"].get("date") for candidate in seen["candidates"])
+    assert all(candidate["parts"] for candidate in seen["candidates"])
+    assert films.post("/api/entries/99999/look").status_code == 404
+
+
+def test_what_is_of_another_kind_is_shown_apart_and_cannot_be_taken(films: FlaskClient, database: Database) -> None:
+    found = waiting_of(films)
+    entry_id = found["entry"]["id"]
+    with database.begin() as db:
+        source_id = db.query(Candidate).first().source_id
+        other = Candidate(
+            entry_id=entry_id,
+            source_id=source_id,
+            external_id="p1",
+            name="Dust",
+            score=0.0,
+            parts=[],
+            fields={},
+            apart="Band",
+        )
+        db.add(other)
+        db.flush()
+        other_id = other.id
+    seen = films.get(f"/api/entries/{entry_id}/match").json
+    assert [(one["name"], one["type"]) for one in seen["apart"]] == [("Dust", "Band")]
+    assert other_id not in [candidate["id"] for candidate in seen["candidates"]]
+    refused = films.post(f"/api/entries/{entry_id}/decision", json={"candidate_id": other_id})
+    assert (refused.status_code, refused.json["reference"]) == (400, "candidate-apart")
+
+
+def test_the_ways_of_a_name_are_told(films: FlaskClient) -> None:
+    entry_id = by_title(films)["Moth Season"]
+    file_id = films.get(f"/api/entries/{entry_id}").json["files"][0]["id"]
+    assert films.get(f"/api/files/{file_id}/ways").json == {"ways": []}, "one year in brackets leaves no question open"
+    assert films.get("/api/files/99999/ways").status_code == 404

@@ -4,19 +4,26 @@ import type { Finding } from '@/api/client'
 
 export type Choice = 'accept' | 'skip'
 
+/** A finding as far as a choice needs it: of those beyond the first page no more is known. */
+export type Chosen = Pick<Finding, 'id' | 'library_id'> & Partial<Pick<Finding, 'moves'>>
+
 export interface Choices {
-  of: (finding: Finding) => Choice | undefined
-  set: (finding: Finding, choice: Choice | undefined) => void
+  of: (finding: Chosen) => Choice | undefined
+  set: (finding: Chosen, choice: Choice | undefined) => void
   /** The new name of a file, as proposed or as a person wrote it. */
   after: (before: string, proposed: string) => string
   /** Another name for the first file of a finding; what belongs to it follows. */
   write: (finding: Finding, after: string) => void
   edits: Record<string, string>
-  accepted: ComputedRef<number[]>
+  accepted: ComputedRef<Chosen[]>
+  /** How many files all that is accepted would move; 0 where that is not known of every one. */
+  moving: ComputedRef<number>
+  /** Forget choices of findings that an earlier check made: library → the least id of what it has now. */
+  prune: (since: Record<string, number>) => void
   clear: () => void
 }
 
-const choices = reactive(new Map<number, Choice>())
+const choices = reactive(new Map<number, { choice: Choice; of: Chosen }>())
 const edits = reactive<Record<string, string>>({})
 
 function split(path: string): { folder: string; stem: string } {
@@ -39,17 +46,26 @@ export function followers(moves: readonly { before: string; after: string | null
   return found
 }
 
+const accepted = computed(() => [...choices.values()].filter(({ choice }) => choice === 'accept').map(({ of }) => of))
+
 export function useChoices(): Choices {
   return {
-    of: (finding) => choices.get(finding.id),
-    set: (finding, choice) => void (choice ? choices.set(finding.id, choice) : choices.delete(finding.id)),
+    of: (finding) => choices.get(finding.id)?.choice,
+    set: (finding, choice) => void (choice ? choices.set(finding.id, { choice, of: finding }) : choices.delete(finding.id)),
     after: (before, proposed) => edits[before] ?? proposed,
     write: (finding, after) => {
       Object.assign(edits, followers(finding.moves, after))
-      choices.set(finding.id, 'accept')
+      choices.set(finding.id, { choice: 'accept', of: finding })
     },
     edits,
-    accepted: computed(() => [...choices].filter(([, choice]) => choice === 'accept').map(([id]) => id)),
+    accepted,
+    moving: computed(() => {
+      if (accepted.value.some((finding) => !finding.moves)) return 0
+      return new Set(accepted.value.flatMap((f) => (f.moves ?? []).filter((m) => m.after).map((m) => `${f.library_id}/${m.before}`))).size
+    }),
+    prune: (since) => {
+      for (const [id, { of }] of choices) if (id < (since[of.library_id] ?? Infinity)) choices.delete(id)
+    },
     clear: () => {
       choices.clear()
       for (const key of Object.keys(edits)) delete edits[key]

@@ -4,42 +4,35 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ColumnElement, Text, case, cast, func, literal, or_, select
+from sqlalchemy import ColumnElement, Text, cast, func, literal, or_, select, tuple_, union_all
 from sqlalchemy.orm import Session, aliased
 
 from ..core.facts import best_value
 from .entries import rankings, values_of
-from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder, Library
+from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder
+from .tallies import file_state, with_state
 
 __all__ = [
-    "SHELVES",
-    "FolderCount",
     "apart_of",
     "artwork_of",
     "candidates_of",
-    "entries_of_kinds",
     "entries_with",
     "facts_for_names",
     "files_of",
     "findings_of",
-    "folder_counts",
     "least_certain",
-    "library_states",
     "main_picture",
     "recent_entries",
+    "safe_findings",
     "search_entries",
     "shared_files",
-    "tree_of",
     "waiting_counts",
     "waiting_entries",
 ]
 
-SHELVES = {"films": ("movie",), "series": ("series",), "music": ("album",), "photos": ("photo", "clip")}
-"""A shelf of the catalog → the kinds of entries that stand on it."""
 _ROLES = {
     "movie": ("poster", "thumb"),
     "series": ("poster",),
@@ -86,68 +79,65 @@ def main_picture(kind: str, pictures: Sequence[Artwork]) -> Artwork | None:
     return None
 
 
-def entries_of_kinds(db: Session, kinds: Sequence[str], *, library_id: int | None = None) -> list[Entry]:
-    """Entries of kinds, as they stand on the shelf: by title; pictures by the moment they were taken, newest first."""
-    query = select(Entry).where(Entry.kind.in_(kinds))
-    if library_id is not None:
-        query = query.where(Entry.library_id == library_id)
-    if "photo" in kinds:
-        query = query.order_by(Entry.moment.desc().nulls_last(), Entry.id)
-    else:
-        query = query.order_by(Entry.sort_title, Entry.year, Entry.id)
-    return list(db.scalars(query))
+MOST_WITH = 400
+"""So many things of one value are listed at most."""
 
 
-def entries_with(db: Session, fields: Sequence[str], value: str) -> list[tuple[str, Entry]]:
-    """Field and entry of everything that shows a value in one of these fields, in the order of titles."""
+def entries_with(db: Session, fields: Sequence[str], value: str) -> tuple[list[tuple[str, Entry]], int]:
+    """Field and entry of what shows a value in one of these fields, in the order of titles, and how many more there are."""
     order = rankings(db)
     held = Fact.value["v"]
-    query = (
-        select(Fact.entry_id)
-        .where(Fact.field.in_(fields), or_(held.contains([value]), held == func.to_jsonb(cast(value, Text))))
-        .distinct()
+    holding = select(Fact.entry_id).where(
+        Fact.field.in_(fields), or_(held.contains([value]), held.contains(func.to_jsonb(cast(value, Text))))
     )
-    ids = list(db.scalars(query))
-    facts = values_of(db, ids)
+    query = select(Entry).where(Entry.id.in_(holding)).order_by(Entry.sort_title, Entry.year, Entry.id)
+    entries = list(db.scalars(query.limit(MOST_WITH + 1)))
+    more = 0
+    if len(entries) > MOST_WITH:
+        entries = entries[:MOST_WITH]
+        more = int(db.scalar(select(func.count(Entry.id)).where(Entry.id.in_(holding))) or 0) - MOST_WITH
+    facts = values_of(db, [entry.id for entry in entries], fields=fields)
     found: list[tuple[str, Entry]] = []
-    for entry in db.scalars(select(Entry).where(Entry.id.in_(ids)).order_by(Entry.sort_title, Entry.year, Entry.id)):
+    for entry in entries:
         for name in fields:
             best = best_value(facts[entry.id].get(name, []), name, order[entry.library_id])
             if best is not None and (best.value == value or (isinstance(best.value, list) and value in best.value)):
                 found.append((name, entry))
-    return sorted(found, key=lambda pair: fields.index(pair[0]))
+    return sorted(found, key=lambda pair: fields.index(pair[0])), more
+
+
+ARM = 60
+"""So many entries each way of finding brings up at most."""
+SHORT = 3
+"""Words of fewer letters are looked for at the beginning of titles only: no index knows them otherwise."""
+_KINDS = ("movie", "series", "artist", "album", "event", "episode", "track", "clip", "photo", "season")
 
 
 def search_entries(db: Session, words: str, *, limit: int) -> list[Entry]:
-    """Entries whose titles hold the words, or are like them; titles that begin so come first."""
+    """Entries whose titles hold the words, or are like them; titles that begin so come first.
+
+    Each way of finding is a question of its own, which an index answers; what is only like the words is looked for where
+    too little holds them.
+    """
     wanted = words.casefold().strip()
     if not wanted:
         return []
     escaped = wanted.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-    by_file = select(File.entry_id).where(File.shown.ilike(f"%{escaped}%", escape="\\")).limit(200)
+    no_season = Entry.kind != "season"
+    begins = select(Entry.id).where(Entry.search.like(f"{escaped}%", escape="\\"), no_season)
+    found = list(db.scalars(begins.order_by(Entry.search, Entry.id).limit(ARM)))
+    if len(wanted) >= SHORT:
+        holds = select(Entry.id).where(Entry.search.like(f"%{escaped}%", escape="\\"), no_season).limit(ARM)
+        filed = select(File.entry_id).where(File.shown.ilike(f"%{escaped}%", escape="\\")).limit(ARM)
+        found += [id_ for id_ in db.scalars(union_all(holds, filed)) if id_ is not None]
+        if len(set(found)) < limit:
+            like = select(Entry.id).where(literal(wanted).op("<%")(Entry.search), no_season)
+            found += db.scalars(like.limit(ARM))
     rank = func.greatest(func.similarity(Entry.search, wanted), func.word_similarity(wanted, Entry.search))
-    order = {
-        kind: place
-        for place, kind in enumerate(
-            ("movie", "series", "artist", "album", "event", "episode", "track", "clip", "photo", "season")
-        )
-    }
-    query = (
-        select(Entry)
-        .where(
-            or_(
-                Entry.search.like(f"%{escaped}%", escape="\\"),
-                literal(wanted).op("<%")(Entry.search),
-                Entry.id.in_(by_file),
-            ),
-            Entry.kind != "season",
-        )
-        .order_by(Entry.search.like(f"{escaped}%", escape="\\").desc(), rank.desc(), Entry.id)
-        .limit(limit * 2)
-    )
-    found = list(db.scalars(query))
-    found.sort(key=lambda entry: (not entry.search.startswith(wanted), order.get(entry.kind, 20)))
-    return found[:limit]
+    query = select(Entry, rank).where(Entry.id.in_(set(found)))
+    ranked = [(entry, float(value)) for entry, value in db.execute(query) if entry.kind != "season"]
+    ranked.sort(key=lambda row: (not row[0].search.startswith(wanted), _KINDS.index(row[0].kind), -row[1], row[0].id))
+    return [entry for entry, _ in ranked[:limit]]
 
 
 def files_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[tuple[File, Folder]]]:
@@ -202,15 +192,15 @@ def waiting_counts(db: Session) -> dict[str, int]:
     }
 
 
-def waiting_entries(db: Session) -> list[Entry]:
-    """Entries that wait for a decision: those of one artist or one beginning together, the likeliest first."""
-    return list(
-        db.scalars(
-            select(Entry)
-            .where(Entry.state == "waiting", Entry.kind.in_(("movie", "series", "album")))
-            .order_by(Entry.library_id, Entry.kind, Entry.sort_title, Entry.id)
-        )
-    )
+def waiting_entries(db: Session, *, after: int | None = None, limit: int = 200) -> list[Entry]:
+    """Entries that wait for a decision, behind one of them: those of one artist or one beginning together."""
+    order = (Entry.library_id, Entry.kind, Entry.sort_title, Entry.id)
+    query = select(Entry).where(Entry.state == "waiting", Entry.kind.in_(("movie", "series", "album"))).order_by(*order)
+    if after is not None:
+        mark = aliased(Entry)
+        behind = select(mark.library_id, mark.kind, mark.sort_title, mark.id).where(mark.id == after)
+        query = query.where(tuple_(*order) > behind.scalar_subquery())
+    return list(db.scalars(query.limit(limit)))
 
 
 def least_certain(db: Session, *, limit: int) -> list[Entry]:
@@ -256,120 +246,39 @@ def _candidates(db: Session, entry_ids: Sequence[int], which: ColumnElement[bool
     return found
 
 
-def findings_of(db: Session, *, check: str | None = None, library_id: int | None = None) -> list[Finding]:
-    """Findings, by check and path."""
-    query = select(Finding)
+_FINDINGS_FIRST = (Finding.fix.is_(None), Finding.check, Finding.library_id, Finding.path, Finding.id)
+
+
+def findings_of(
+    db: Session, *, check: str | None = None, library_id: int | None = None, limit: int | None = None
+) -> list[Finding]:
+    """Findings, those with a cure first, by check and path."""
+    query = _of_findings(select(Finding), check, library_id).order_by(*_FINDINGS_FIRST)
+    return list(db.scalars(query.limit(limit) if limit else query))
+
+
+def safe_findings(db: Session, *, check: str | None = None, library_id: int | None = None) -> list[tuple[int, int]]:
+    """Id and library of every finding whose cure is safe."""
+    query = _of_findings(select(Finding.id, Finding.library_id), check, library_id)
+    rows: Sequence[Any] = db.execute(query.where(Finding.fix_kind == "safe").order_by(Finding.id)).all()
+    return [(row.id, row.library_id) for row in rows]
+
+
+def _of_findings(query: Any, check: str | None, library_id: int | None) -> Any:
     if check:
         query = query.where(Finding.check == check)
-    if library_id is not None:
-        query = query.where(Finding.library_id == library_id)
-    return list(db.scalars(query.order_by(Finding.check, Finding.library_id, Finding.path)))
-
-
-@dataclass(slots=True)
-class FolderCount:
-    """A directory with how many files below it stand where."""
-
-    folder_id: int
-    path: str
-    states: dict[str, int] = field(default_factory=dict)
-
-
-_PARENT = aliased(Entry)
-_ABOVE = aliased(Entry)
-
-
-def _with_state(query: Any) -> Any:
-    """Files joined with what decides their state."""
-    return (
-        query.outerjoin(Entry, Entry.id == File.entry_id)
-        .outerjoin(_PARENT, _PARENT.id == Entry.parent_id)
-        .outerjoin(_ABOVE, _ABOVE.id == _PARENT.parent_id)
-    )
-
-
-def _state() -> ColumnElement[str]:
-    """A file's state for people: settled, waiting, name (to be mended), unseen, away or other."""
-    found = select(Finding.id).where(Finding.folder_id == File.folder_id, Finding.path == File.shown).exists()
-    settled = or_(
-        Entry.state == "settled",
-        _PARENT.state == "settled",
-        _ABOVE.state == "settled",
-        File.kind.in_(("photo", "clip")),
-    )
-    waiting = or_(Entry.state == "waiting", _PARENT.state == "waiting", _ABOVE.state == "waiting")
-    return case(
-        (File.state == "away", "away"),
-        (found, "name"),
-        (File.entry_id.is_(None), "other"),
-        (settled, "settled"),
-        (waiting, "waiting"),
-        else_="unseen",
-    )
-
-
-def folder_counts(db: Session, library_id: int | None = None) -> list[FolderCount]:
-    """States of the files of every directory, not summed up."""
-    query = _with_state(select(File.folder_id, File.directory, _state().label("state")).join(Folder)).where(
-        File.state != "missing"
-    )
-    if library_id is not None:
-        query = query.where(Folder.library_id == library_id)
-    counts: dict[tuple[int, str], FolderCount] = {}
-    rows = query.subquery()
-    grouped = select(rows.c.folder_id, rows.c.directory, rows.c.state, func.count()).group_by(
-        rows.c.folder_id, rows.c.directory, rows.c.state
-    )
-    for folder_id, directory, state, count in db.execute(grouped):
-        counts.setdefault((folder_id, directory), FolderCount(folder_id, directory)).states[state] = count
-    return list(counts.values())
-
-
-def tree_of(counts: Sequence[FolderCount]) -> list[FolderCount]:
-    """Every directory, those above included, with the states of all files below it, in the order of paths."""
-    summed: dict[tuple[int, str], FolderCount] = {}
-    for count in counts:
-        path = count.path
-        while True:
-            node = summed.setdefault((count.folder_id, path), FolderCount(count.folder_id, path))
-            for state, number in count.states.items():
-                node.states[state] = node.states.get(state, 0) + number
-            if not path:
-                break
-            path = path.rpartition("/")[0]
-    return sorted(summed.values(), key=lambda node: (node.folder_id, node.path.split("/") if node.path else []))
+    return query if library_id is None else query.where(Finding.library_id == library_id)
 
 
 def files_in(db: Session, folder_id: int, directory: str) -> list[tuple[File, str]]:
     """Files of one directory with their state for people."""
     query = (
-        _with_state(select(File, _state()))
+        with_state(select(File, file_state()))
         .where(File.folder_id == folder_id, File.directory == directory, File.state != "missing")
         .order_by(File.shown)
     )
     rows: list[Any] = list(db.execute(query))
     return [(file, str(state)) for file, state in rows]
-
-
-def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
-    """Libraries with the states of their files, and their size in bytes."""
-    sizes: dict[int, int] = dict(
-        db.execute(
-            select(Folder.library_id, func.sum(File.size_bytes))
-            .join(File)
-            .where(File.state != "missing")
-            .group_by(Folder.library_id)
-        ).all()
-    )
-    owner = dict(db.execute(select(Folder.id, Folder.library_id)).all())
-    states: dict[int, dict[str, int]] = defaultdict(lambda: defaultdict(int))
-    for count in folder_counts(db):
-        for state, number in count.states.items():
-            states[owner[count.folder_id]][state] += number
-    return [
-        (library, dict(states.get(library.id, {})), int(sizes.get(library.id, 0)))
-        for library in db.scalars(select(Library).order_by(Library.id))
-    ]
 
 
 def facts_for_names(db: Session, files: Sequence[File]) -> dict[int, dict[str, Any]]:

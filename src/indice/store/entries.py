@@ -226,10 +226,13 @@ def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]]) 
         )
 
 
-def values_of(db: Session, entry_ids: Sequence[int]) -> dict[int, dict[str, list[Value]]]:
-    """All values of entries: entry → field → values of all origins."""
+def values_of(
+    db: Session, entry_ids: Sequence[int], *, fields: Sequence[str] | None = None
+) -> dict[int, dict[str, list[Value]]]:
+    """All values of entries, or those of some fields: entry → field → values of all origins."""
     found: dict[int, dict[str, list[Value]]] = defaultdict(lambda: defaultdict(list))
-    for fact in db.scalars(select(Fact).where(Fact.entry_id.in_(entry_ids))):
+    query = select(Fact).where(Fact.entry_id.in_(entry_ids))
+    for fact in db.scalars(query if fields is None else query.where(Fact.field.in_(fields))):
         found[fact.entry_id][fact.field].append(Value(fact.value.get("v"), fact.origin, fact.at, fact.locked))
     return found
 

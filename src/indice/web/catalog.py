@@ -11,11 +11,10 @@ from sqlalchemy.orm import Session
 
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
+from ..store.browse import SHELVES, Wanted, matching_ids, ruler_of, shelf_page
 from ..store.catalog import (
-    SHELVES,
     artwork_of,
     candidates_of,
-    entries_of_kinds,
     entries_with,
     facts_for_names,
     files_of,
@@ -39,10 +38,13 @@ from .schemas import (
     FrameOut,
     GridCell,
     GridRow,
+    MatchingIds,
     OfferOut,
     RoleOut,
+    Ruler,
     SearchQuery,
     Shelf,
+    ShelfQuery,
     WithOut,
     WithQuery,
 )
@@ -67,16 +69,39 @@ _ORDER = (
 _HIDDEN = frozenset(("expected", "ids", "pictures"))
 
 
-@bp.get("/shelves/<shelf>")
-@bp.output(Shelf)
-def read_shelf(shelf: str) -> Shelf:
-    """All entries of one shelf: films, series, music or photos."""
+def _wanted(shelf: str, query: ShelfQuery) -> Wanted:
     if shelf not in SHELVES:
         raise IndiceError("There is no such shelf.", reference="shelf-unknown", status=404)
+    return Wanted(shelf, query.year, query.until, query.words, query.after)
+
+
+@bp.get("/shelves/<shelf>")
+@bp.input(ShelfQuery, location="query", arg_name="query")
+@bp.output(Shelf)
+def read_shelf(shelf: str, query: ShelfQuery) -> Shelf:
+    """A page of a shelf: films, series, music or photos; by year (of photos also by month) and by words."""
     with begin() as db:
-        entries = entries_of_kinds(db, SHELVES[shelf])
-        years = Counter(str(entry.year or (entry.moment or "")[:4] or "?") for entry in entries)
-        return Shelf(entries=cards_of(db, entries), years=dict(sorted(years.items())))
+        page = shelf_page(db, _wanted(shelf, query))
+        return Shelf(entries=cards_of(db, page.entries), following=page.following)
+
+
+@bp.get("/shelves/<shelf>/ruler")
+@bp.input(ShelfQuery, location="query", arg_name="query")
+@bp.output(Ruler)
+def read_ruler(shelf: str, query: ShelfQuery) -> Ruler:
+    """How many entries of a shelf are of each year, of photos of each month."""
+    with begin() as db:
+        steps = ruler_of(db, _wanted(shelf, query))
+        return Ruler(steps=steps, total=sum(steps.values()))
+
+
+@bp.get("/shelves/<shelf>/ids")
+@bp.input(ShelfQuery, location="query", arg_name="query")
+@bp.output(MatchingIds)
+def read_ids(shelf: str, query: ShelfQuery) -> MatchingIds:
+    """Ids of all entries of a shelf that match, for doing something with all of them."""
+    with begin() as db:
+        return MatchingIds(ids=matching_ids(db, _wanted(shelf, query)))
 
 
 @bp.get("/search")
@@ -102,7 +127,7 @@ def read_with(query: WithQuery) -> WithOut:
         raise IndiceError("Nothing is gathered by this field.", reference="field-unknown", status=404)
     fields = PEOPLE if query.field in PEOPLE else (query.field,)
     with begin() as db:
-        found = entries_with(db, fields, query.value)
+        found, more = entries_with(db, fields, query.value)
         roles: dict[str, list[Entry]] = {}
         for field, entry in found:
             name = "artists" if field == "artist" else field
@@ -112,6 +137,7 @@ def read_with(query: WithQuery) -> WithOut:
         portrait = main_picture("artist", artwork_of(db, [artist.id]).get(artist.id, [])) if artist else None
         return WithOut(
             value=query.value,
+            more=more,
             roles=[RoleOut(field=name, entries=cards_of(db, entries)) for name, entries in roles.items()],
             portrait=picture_out(portrait),
         )

@@ -8,8 +8,8 @@ from datetime import datetime
 from typing import Any, cast
 
 from flask import current_app
-from sqlalchemy import func, select
-from sqlalchemy.orm import Session
+from sqlalchemy import func, select, true
+from sqlalchemy.orm import Session, aliased
 
 from ..core.naming.convention import Convention
 from ..errors import IndiceError
@@ -124,18 +124,25 @@ def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
     ]
 
 
+_HOLDER = aliased(Entry)
+
+
 def _borrowed_pictures(db: Session, entries: Sequence[Entry]) -> dict[int, Artwork]:
     """A picture from below for events and artists, from above for tracks."""
     found: dict[int, Artwork] = {}
     holders = [entry.id for entry in entries if entry.kind in ("event", "artist")]
     if holders:
-        for parent_id, picture in db.execute(
-            select(Entry.parent_id, Artwork)
-            .join(Artwork, Artwork.entry_id == Entry.id)
-            .where(Entry.parent_id.in_(holders))
-            .order_by(Entry.id)
-        ):
-            found.setdefault(parent_id or 0, picture)
+        first = (
+            select(Artwork)
+            .join(Entry, Artwork.entry_id == Entry.id)
+            .where(Entry.parent_id == _HOLDER.id)
+            .order_by(Entry.id, Artwork.id)
+            .limit(1)
+            .lateral()
+        )
+        picture = aliased(Artwork, first)
+        query = select(_HOLDER.id, picture).join(picture, true()).where(_HOLDER.id.in_(holders))
+        found.update(dict(db.execute(query).all()))
     tracks = {entry.id: entry.parent_id for entry in entries if entry.kind == "track" and entry.parent_id}
     if tracks:
         above = artwork_of(db, set(tracks.values()))

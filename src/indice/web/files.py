@@ -8,8 +8,9 @@ from sqlalchemy import select
 from ..core.reading import read_path
 from ..core.reading.ways import ways_of
 from ..errors import IndiceError
-from ..store.catalog import facts_for_names, files_in, folder_counts, tree_of
+from ..store.catalog import facts_for_names, files_in
 from ..store.models import Entry, File, Folder, Library
+from ..store.tallies import tree_level
 from .common import begin, conventions_by_folder, file_out
 from .schemas import (
     FilesOut,
@@ -33,28 +34,26 @@ bp = APIBlueprint("files", __name__, url_prefix="/api", tag="Folders")
 @bp.input(TreeQuery, location="query", arg_name="query")
 @bp.output(TreeOut)
 def read_tree(query: TreeQuery) -> TreeOut:
-    """Every directory with the states of the files below it."""
+    """The directories directly below one, with the states of the files in and below each; the roots if none is given."""
     with begin() as db:
-        nodes = tree_of(folder_counts(db, query.library_id))
         folders = {folder.id: folder for folder in db.scalars(select(Folder))}
         libraries = dict(db.execute(select(Library.id, Library.name)).all())
-        parents = {(node.folder_id, node.path.rpartition("/")[0]) for node in nodes if node.path}
-        shown: list[TreeNode] = []
-        for node in nodes:
-            folder = folders[node.folder_id]
-            name = node.path.rpartition("/")[2] if node.path else libraries.get(folder.library_id, folder.shown)
-            depth = node.path.count("/") + 1 if node.path else 0
-            shown.append(
+        depth = 0 if query.folder_id is None else query.path.count("/") + 2 if query.path else 1
+        return TreeOut(
+            nodes=[
                 TreeNode(
                     folder_id=node.folder_id,
                     path=node.path,
-                    name=name,
+                    name=node.path.rpartition("/")[2]
+                    or libraries.get(folders[node.folder_id].library_id, folders[node.folder_id].shown),
                     depth=depth,
                     states=node.states,
-                    has_children=(node.folder_id, node.path) in parents,
+                    has_children=node.has_children,
                 )
-            )
-        return TreeOut(nodes=shown)
+                for node in tree_level(db, query.folder_id, query.path)
+                if node.folder_id in folders
+            ]
+        )
 
 
 @bp.get("/files")

@@ -9,17 +9,29 @@ from sqlalchemy import func, select
 
 from ..core.naming.checks import CHECKS
 from ..errors import IndiceError
-from ..store.catalog import findings_of
+from ..store.catalog import findings_of, safe_findings
 from ..store.jobs import announce
 from ..store.models import Excuse, Finding, Library
 from ..store.paths import shown_path
 from ..store.plans import excuse
 from ..work.checks import check_library
 from .common import begin, database
-from .schemas import CheckOut, Done, ExcuseOut, ExcusesOut, FindingMove, FindingOut, FindingsOut, FindingsQuery
+from .schemas import (
+    CheckOut,
+    Done,
+    ExcuseOut,
+    ExcusesOut,
+    FindingMove,
+    FindingOut,
+    FindingsOut,
+    FindingsQuery,
+    SafeFinding,
+)
 
 __all__ = ["bp"]
 
+SHOWN = 300
+"""Findings that are sent at once; the others come up when these are dealt with."""
 bp = APIBlueprint("findings", __name__, url_prefix="/api", tag="Names")
 
 
@@ -27,16 +39,21 @@ bp = APIBlueprint("findings", __name__, url_prefix="/api", tag="Names")
 @bp.input(FindingsQuery, location="query", arg_name="query")
 @bp.output(FindingsOut)
 def list_findings(query: FindingsQuery) -> FindingsOut:
-    """Findings by check or library, with what each check is about."""
+    """The first findings of a check or a library, with what each check is about, and how many there are of each."""
     with begin() as db:
-        counts = Counter(dict(db.execute(select(Finding.check, func.count()).group_by(Finding.check)).all()))
-        by_library = dict(
-            db.execute(
-                select(Library.name, func.count())
-                .join(Finding, Finding.library_id == Library.id)
-                .group_by(Library.name)
-            ).all()
-        )
+        counted = db.execute(
+            select(Finding.check, Finding.library_id, func.count(), func.min(Finding.id)).group_by(
+                Finding.check, Finding.library_id
+            )
+        ).all()
+        counts, by_library, total = Counter[str](), Counter[int](), 0
+        since: dict[int, int] = {}
+        for check, library_id, count, first in counted:
+            since[library_id] = min(first, since.get(library_id, first))
+            counts[check] += count
+            by_library[library_id] += count
+            if query.check in (None, check) and query.library_id in (None, library_id):
+                total += count
         return FindingsOut(
             checks=[
                 CheckOut(
@@ -51,7 +68,13 @@ def list_findings(query: FindingsQuery) -> FindingsOut:
                 )
                 for c in CHECKS
             ],
-            libraries=by_library,
+            libraries=dict(by_library),
+            since=since,
+            total=total,
+            safe=[
+                SafeFinding(id=id_, library_id=library)
+                for id_, library in safe_findings(db, check=query.check, library_id=query.library_id)
+            ],
             findings=[
                 FindingOut(
                     id=f.id,
@@ -65,7 +88,7 @@ def list_findings(query: FindingsQuery) -> FindingsOut:
                     missing=[int(number) for number in f.missing],
                     moves=[FindingMove(before=m["before"], after=m["after"]) for m in f.also],
                 )
-                for f in findings_of(db, check=query.check, library_id=query.library_id)
+                for f in findings_of(db, check=query.check, library_id=query.library_id, limit=SHOWN)
             ],
         )
 

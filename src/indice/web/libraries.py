@@ -13,11 +13,11 @@ from sqlalchemy import select
 from ..core.reading import family_of
 from ..disk.walk import shown, walk
 from ..errors import IndiceError
-from ..store.catalog import library_states
 from ..store.files import settle_away
 from ..store.jobs import announce
 from ..store.libraries import add_library, edit_library, remove_library
 from ..store.models import Folder
+from ..store.tallies import library_states
 from ..work.queue import Queue, request_job
 from .common import begin, database, iso, settings
 from .schemas import (

@@ -11,7 +11,15 @@ from sqlalchemy import select, update
 
 from ..core.facts import best_value
 from ..errors import IndiceError
-from ..store.catalog import apart_of, artwork_of, candidates_of, files_of, least_certain, waiting_entries
+from ..store.catalog import (
+    apart_of,
+    artwork_of,
+    candidates_of,
+    files_of,
+    least_certain,
+    waiting_counts,
+    waiting_entries,
+)
 from ..store.database import Database
 from ..store.entries import descendants, forget_candidates, save_candidates, snapshot, values_of
 from ..store.jobs import announce
@@ -30,6 +38,7 @@ from .schemas import (
     ChoicesIn,
     Done,
     MatchesOut,
+    MatchesQuery,
     MatchOut,
     ScorePart,
     SearchQuery,
@@ -141,9 +150,10 @@ def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
 
 
 @bp.get("/matches")
+@bp.input(MatchesQuery, location="query", arg_name="query")
 @bp.output(MatchesOut)
-def list_matches() -> MatchesOut:
-    """What waits for a decision, and what was decided by hand last."""
+def list_matches(query: MatchesQuery) -> MatchesOut:
+    """What waits for a decision, a page of it, and what was decided by hand last; each is read with its candidates alone."""
     with begin() as db:
         decided = db.scalars(
             select(Entry)
@@ -152,7 +162,11 @@ def list_matches() -> MatchesOut:
             .order_by(Decision.id.desc())
             .limit(8)
         ).all()
-        return MatchesOut(waiting=_matches(db, waiting_entries(db)), decided=cards_of(db, list(dict.fromkeys(decided))))
+        return MatchesOut(
+            waiting=cards_of(db, waiting_entries(db, after=query.after)),
+            total=waiting_counts(db)["matches"],
+            decided=cards_of(db, list(dict.fromkeys(decided))),
+        )
 
 
 @bp.get("/entries/<int:entry_id>/match")
@@ -168,7 +182,7 @@ def read_match(entry_id: int) -> MatchOut:
 def look_again() -> AgainOut:
     """What was taken automatically with the least certainty, the least certain first."""
     with begin() as db:
-        return AgainOut(entries=_matches(db, least_certain(db, limit=AGAIN_SHOWN)))
+        return AgainOut(entries=cards_of(db, least_certain(db, limit=AGAIN_SHOWN)))
 
 
 @bp.post("/entries/<int:entry_id>/decision")
@@ -189,8 +203,15 @@ def decide(entry_id: int, body: TakeIn) -> Done:
 @bp.input(ChoicesIn, arg_name="body")
 @bp.output(Done)
 def decide_together(body: ChoicesIn) -> Done:
-    """Take a candidate for each of several entries, such as all albums of an artist."""
-    _fetch_by_source(take_candidates(database(), {choice.entry_id: choice.candidate_id for choice in body.choices}))
+    """Take a candidate for each of several entries, such as all albums of an artist; the likeliest where none is named."""
+    with begin() as db:
+        likeliest = candidates_of(db, [choice.entry_id for choice in body.choices if choice.candidate_id is None])
+    chosen = {
+        choice.entry_id: choice.candidate_id or likeliest[choice.entry_id][0].id
+        for choice in body.choices
+        if choice.candidate_id is not None or likeliest.get(choice.entry_id)
+    }
+    _fetch_by_source(take_candidates(database(), chosen))
     return Done()
 
 

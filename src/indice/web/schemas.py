@@ -261,7 +261,9 @@ class TreeNode(BaseModel):
 
 
 class TreeQuery(BaseModel):
-    library_id: int | None = None
+    folder_id: int | None = None
+    """Whose directories; of the roots where it is left out."""
+    path: str = ""
 
 
 class Mark(BaseModel):
@@ -495,8 +497,20 @@ class CheckLoudness(Asked):
 
 class FindingsOut(BaseModel):
     checks: list[CheckOut]
-    libraries: dict[str, int]
+    libraries: dict[int, int]
+    """Library → how many."""
+    since: dict[int, int]
+    """Library → the least id of its findings: what has a lesser one was found by an earlier check and is settled."""
+    total: int
+    """Of those that were asked for; the findings are the first of them."""
     findings: list[FindingOut]
+    safe: list[SafeFinding]
+    """All of those that were asked for whose cure is safe."""
+
+
+class SafeFinding(BaseModel):
+    id: int
+    library_id: int
 
 
 class ExcuseOut(BaseModel):
@@ -564,11 +578,17 @@ class MatchOut(BaseModel):
 
 
 class AgainOut(BaseModel):
-    entries: list[MatchOut]
+    entries: list[EntryCard]
+
+
+class MatchesQuery(BaseModel):
+    after: int | None = None
+    """The last entry of the page before."""
 
 
 class MatchesOut(BaseModel):
-    waiting: list[MatchOut]
+    waiting: list[EntryCard]
+    total: int
     decided: list[EntryCard]
 
 
@@ -578,7 +598,8 @@ class TakeIn(Asked):
 
 class ChoiceIn(Asked):
     entry_id: int
-    candidate_id: int
+    candidate_id: int | None
+    """The likeliest where it is null."""
 
 
 class ChoicesIn(Asked):
@@ -698,9 +719,29 @@ class EntryOut(BaseModel):
     candidates: int
 
 
+class ShelfQuery(BaseModel):
+    after: str = Field("", max_length=600)
+    """What the page before said of the following one."""
+    year: str = Field("", max_length=7, pattern=r"^(\?|[0-9]{4}(-[0-9]{2})?)?$")
+    until: str = Field("", max_length=7, pattern=r"^([0-9]{4}(-[0-9]{2})?)?$")
+    """Of photos: the list begins at this month, and goes on to older ones."""
+    words: str = Field("", max_length=200)
+
+
 class Shelf(BaseModel):
     entries: list[EntryCard]
-    years: dict[str, int]
+    following: str | None
+    """What the next page is asked with; null after the last."""
+
+
+class Ruler(BaseModel):
+    steps: dict[str, int]
+    """Year, of photos month → how many."""
+    total: int
+
+
+class MatchingIds(BaseModel):
+    ids: list[int]
 
 
 class SearchQuery(BaseModel):
@@ -749,7 +790,7 @@ class OrderIn(Asked):
 
 
 class ManyFactsIn(Asked):
-    entry_ids: list[int] = Field(min_length=1, max_length=2000)
+    entry_ids: list[int] = Field(min_length=1, max_length=50_000)
     field: str = Field(max_length=40)
     value: Any
     how: Literal["set", "add", "drop"]
@@ -784,6 +825,8 @@ class RoleOut(BaseModel):
 class WithOut(BaseModel):
     value: str
     roles: list[RoleOut]
+    more: int
+    """So many things more than are listed."""
     portrait: Picture | None
 
 

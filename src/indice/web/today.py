@@ -9,17 +9,20 @@ from flask import g
 from sqlalchemy import func, select
 
 from ..held import said_by_holder
-from ..store.catalog import library_states, recent_entries, waiting_counts
+from ..store.catalog import recent_entries, waiting_counts
 from ..store.files import absences
 from ..store.jobs import ACTIVE, recent_jobs
 from ..store.models import Folder, Job, JobLine, Library, Person
 from ..store.people import unusual_guesses
+from ..store.tallies import library_states
 from .common import begin, cards_of, iso, job_out, settings
 from .jobs import line_out
 from .schemas import AbsenceOut, Arrival, GuessOut, LibraryPicture, Today, Trouble, TroublesOut
 
 __all__ = ["bp"]
 
+ARRIVALS_SHOWN = 24
+"""Of what came in on one day into one library."""
 bp = APIBlueprint("today", __name__, url_prefix="/api", tag="Today")
 
 
@@ -31,22 +34,25 @@ def read_today() -> Today:
         person = db.get_one(Person, g.person.id)
         since = person.previous_visit_at
         entries = recent_entries(db, since, limit=400)
-        cards = {card.id: card for card in cards_of(db, entries)}
         names = dict(db.execute(select(Library.id, Library.name)).all())
-        arrivals: list[Arrival] = []
-        for (day, library_id), group in groupby(
-            sorted(entries, key=lambda e: (-e.added_at.date().toordinal(), e.library_id)),
-            key=lambda e: (e.added_at.date(), e.library_id),
-        ):
-            mine = list(group)
-            arrivals.append(
-                Arrival(
-                    at=day.isoformat(),
-                    library=names.get(library_id, ""),
-                    entries=[cards[e.id] for e in mine[:24]],
-                    total=len(mine),
-                )
+        groups = [
+            (day, library_id, list(group))
+            for (day, library_id), group in groupby(
+                sorted(entries, key=lambda e: (-e.added_at.date().toordinal(), e.library_id)),
+                key=lambda e: (e.added_at.date(), e.library_id),
             )
+        ]
+        shown = [entry for _, _, mine in groups for entry in mine[:ARRIVALS_SHOWN]]
+        cards = {card.id: card for card in cards_of(db, shown)}
+        arrivals = [
+            Arrival(
+                at=day.isoformat(),
+                library=names.get(library_id, ""),
+                entries=[cards[entry.id] for entry in mine[:ARRIVALS_SHOWN]],
+                total=len(mine),
+            )
+            for day, library_id, mine in groups
+        ]
         away = set(db.scalars(select(Folder.library_id).where(Folder.state == "away")))
         last = db.scalar(select(func.max(Job.id)).where(Job.kind == "scan"))
         troubles = db.scalars(

@@ -1,37 +1,65 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { computed, provide, ref, watch } from 'vue'
+import { refDebounced, useElementSize } from '@vueuse/core'
+import { computed, provide, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
+import { useBlocks } from '@/composables/useBlocks'
 import { PICKING, type Picking } from '@/composables/usePicking'
 import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
+import PhotoCalendar from './PhotoCalendar.vue'
 import PhotoWall from './PhotoWall.vue'
+import ShelfBlock from './ShelfBlock.vue'
 import YearRuler from './YearRuler.vue'
 
 const SHELVES = ['films', 'series', 'music', 'photos'] as const
-const { t } = useI18n()
+/** Numbers of columns that divide a page of 120. */
+const COLUMNS = [2, 3, 4, 5, 6, 8, 10, 12, 15] as const
+const LEAST_PX = 146
+const LEAST_NARROW_PX = 108
+const GAP_PX = 14
+const A_PAUSE_MS = 250
+const { t, n } = useI18n()
 const route = useRoute()
 const router = useRouter()
 const shelf = computed(() => String(route.params.shelf))
 const year = computed(() => (typeof route.query.year === 'string' ? route.query.year : ''))
 const words = computed(() => (typeof route.query.filter === 'string' ? route.query.filter : ''))
-const { data, error, refetch } = useQuery({ queryKey: ['shelf', shelf], queryFn: () => ask(api.GET('/api/shelves/{shelf}', { params: { path: { shelf: shelf.value } } })) })
-const shown = computed(() =>
-  (data.value?.entries ?? []).filter(
-    (entry) => (!year.value || String(entry.year ?? (entry.moment ?? '').slice(0, 4)) === year.value) && (!words.value || `${entry.title} ${entry.subtitle}`.toLocaleLowerCase().includes(words.value.toLocaleLowerCase())),
-  ),
-)
+const until = computed(() => (typeof route.query.until === 'string' ? route.query.until : ''))
+const typed = refDebounced(words, A_PAUSE_MS)
+const wanted = computed(() => ({ year: year.value, until: until.value, words: typed.value }))
+const { data: ruler, error, refetch } = useQuery({
+  queryKey: ['shelf', shelf, 'ruler', typed],
+  queryFn: () => ask(api.GET('/api/shelves/{shelf}/ruler', { params: { path: { shelf: shelf.value }, query: { words: typed.value } } })),
+  placeholderData: (before, asked) => (asked?.queryKey[1] === shelf.value ? before : undefined),
+})
+const total = computed(() => {
+  const steps = Object.entries(ruler.value?.steps ?? {})
+  return steps.filter(([step]) => !year.value || step.startsWith(year.value)).reduce((sum, [, count]) => sum + count, 0)
+})
+/** Of photos the ruler counts months, the bar above the wall years. */
+const years = computed(() => {
+  const found: Record<string, number> = {}
+  for (const [step, count] of Object.entries(ruler.value?.steps ?? {})) found[step.slice(0, 4)] = (found[step.slice(0, 4)] ?? 0) + count
+  return found
+})
+const blocks = useBlocks(() => [shelf.value, wanted.value])
+const { cursors, loaded } = blocks
+const wall = useTemplateRef<HTMLElement>('wall')
+const { width } = useElementSize(wall)
+/** As many tiles a row as fit, of the numbers that divide a page: no row is left half. */
+const columns = computed(() => COLUMNS.findLast((n) => n * (width.value < 600 ? LEAST_NARROW_PX : LEAST_PX) <= width.value + GAP_PX) ?? COLUMNS[0])
 const picking = ref(false)
 const picked = ref<number[]>([])
 let last = 0
 /** With the shift key everything between this one and the last is taken along. */
 function pick(id: number, range: boolean): void {
-  const ids = shown.value.map((entry) => entry.id)
+  const ids = loaded.value.map((entry) => entry.id)
   const [from, to] = [ids.indexOf(last), ids.indexOf(id)].sort((a, b) => a - b) as [number, number]
   if (range && from >= 0) picked.value = [...new Set([...picked.value, ...ids.slice(from, to + 1)])]
   else picked.value = picked.value.includes(id) ? picked.value.filter((other) => other !== id) : [...picked.value, id]
@@ -43,6 +71,10 @@ function stopPicking(): void {
   picked.value = []
 }
 watch(shelf, stopPicking)
+async function pickAll(): Promise<void> {
+  const found = await ask(api.GET('/api/shelves/{shelf}/ids', { params: { path: { shelf: shelf.value }, query: wanted.value } }))
+  picked.value = found.ids
+}
 function set(query: Record<string, string | undefined>): void {
   void router.replace({ query: { ...route.query, ...query } })
 }
@@ -52,18 +84,28 @@ function set(query: Record<string, string | undefined>): void {
   <div class="catalog">
     <div class="top">
       <nav :aria-label="t('place.catalog')"><RouterLink v-for="s in SHELVES" :key="s" :to="`/catalog/${s}`" :class="{ at: s === shelf }">{{ t(`catalog.${s}`) }}</RouterLink></nav>
-      <YearRuler v-if="data && Object.keys(data.years).length" :years="data.years" :chosen="year" @choose="(y) => set({ year: y || undefined })" />
+      <YearRuler v-if="Object.keys(years).length" :years="years" :chosen="year" @choose="(y) => set({ year: y || undefined, until: undefined })" />
       <input type="search" class="filter" :value="words" :placeholder="t('catalog.filter')" :aria-label="t('catalog.filter')" @input="set({ filter: ($event.target as HTMLInputElement).value || undefined })" />
-      <span class="mono faint">{{ shown.length }}</span>
-      <button v-if="data?.entries.length" class="link" :aria-pressed="picking" data-test="pick" @click="picking ? stopPicking() : (picking = true)">{{ t('many.title') }}</button>
+      <span class="mono faint">{{ n(total) }}</span>
+      <button v-if="total" class="link" :aria-pressed="picking" data-test="pick" @click="picking ? stopPicking() : (picking = true)">{{ t('many.title') }}</button>
     </div>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
-    <template v-if="data">
-      <EmptyPlace v-if="!data.entries.length" :title="t('catalog.empty')" :how="t('catalog.emptyHow')"><RouterLink to="/house">{{ t('place.house') }}</RouterLink></EmptyPlace>
-      <PhotoWall v-else-if="shelf === 'photos'" :entries="shown" />
-      <MusicShelf v-else-if="shelf === 'music'" :entries="shown" />
-      <div v-else class="wall"><EntryTile v-for="entry in shown" :key="entry.id" :entry="entry" /></div>
-      <ManyBar v-if="picking" :key="shelf" :shelf="shelf" :chosen="picked" :total="shown.length" @all="picked = shown.map((entry) => entry.id)" @none="picked = []" @done="stopPicking" />
+    <template v-if="ruler">
+      <EmptyPlace v-if="!ruler.total && !words" :title="t('catalog.empty')" :how="t('catalog.emptyHow')"><RouterLink to="/house">{{ t('place.house') }}</RouterLink></EmptyPlace>
+      <EmptyPlace v-else-if="!ruler.total" :title="t('app.nothingFound')" />
+      <div v-else class="shelf" :class="shelf">
+        <PhotoCalendar v-if="shelf === 'photos'" :months="ruler.steps" :at="until" @jump="(month) => set({ until: month || undefined, year: undefined })" />
+        <div ref="wall">
+          <ShelfBlock v-for="(after, index) in cursors" :key="index" :shelf="shelf" :after="after" :first="index === 0" v-bind="wanted" @found="(entries, following) => blocks.found(index, entries, following)">
+            <template #default="{ entries }">
+              <PhotoWall v-if="shelf === 'photos'" :entries="entries" :before="blocks.before(index)" :all="loaded" />
+              <MusicShelf v-else-if="shelf === 'music'" :entries="entries" />
+              <div v-else class="wall" :style="{ '--columns': columns }"><EntryTile v-for="entry in entries" :key="entry.id" :entry="entry" /></div>
+            </template>
+          </ShelfBlock>
+        </div>
+      </div>
+      <ManyBar v-if="picking" :key="shelf" :shelf="shelf" :chosen="picked" :total="total" @all="pickAll" @none="picked = []" @done="stopPicking" />
     </template>
   </div>
 </template>
@@ -76,6 +118,7 @@ nav a { padding: 4px 11px; border-radius: 3px; color: var(--ink-soft); font: 700
 nav a:hover { text-decoration: none; color: var(--ink); }
 nav a.at { color: var(--ink); box-shadow: inset 0 -2px 0 var(--accent); border-radius: 0; }
 .filter { width: 150px; height: 30px; padding: 0 10px; border: 1px solid var(--rule-strong); border-radius: 4px; background: var(--card); color: var(--ink); font: inherit; }
-.wall { display: grid; grid-template-columns: repeat(auto-fill, minmax(142px, 1fr)); gap: 16px 14px; }
-@media (max-width: 760px) { .catalog { padding: 0 12px 40px; } .top { position: static; flex-wrap: wrap; margin: 0 -12px 12px; padding: 8px 12px; gap: 8px; } .filter { flex: 1; } .wall { grid-template-columns: repeat(auto-fill, minmax(104px, 1fr)); gap: 10px 8px; } }
+.wall { display: grid; grid-template-columns: repeat(var(--columns), minmax(0, 1fr)); gap: 16px 14px; margin-bottom: 16px; }
+.photos { display: grid; grid-template-columns: 118px minmax(0, 1fr); gap: 18px; }
+@media (max-width: 760px) { .catalog { padding: 0 12px 40px; } .top { position: static; flex-wrap: wrap; margin: 0 -12px 12px; padding: 8px 12px; gap: 8px; } .filter { flex: 1; } .wall { gap: 10px 8px; margin-bottom: 10px; } .photos { grid-template-columns: minmax(0, 1fr); } }
 </style>

@@ -7,7 +7,7 @@ const props = defineProps<{ entries: readonly EntryCard[] }>()
 const artists = computed(() => {
   const found = new Map<string, EntryCard[]>()
   for (const album of props.entries) found.set(album.subtitle, [...(found.get(album.subtitle) ?? []), album])
-  return [...found].map(([name, albums]) => ({ name, albums: albums.toSorted((a, b) => (a.year ?? 0) - (b.year ?? 0)) })).toSorted((a, b) => a.name.localeCompare(b.name))
+  return [...found].map(([name, albums]) => ({ name, albums }))
 })
 </script>
 
@@ -21,7 +21,7 @@ const artists = computed(() => {
 </template>
 
 <style scoped>
-.shelf { display: flex; flex-wrap: wrap; gap: 20px 34px; }
+.shelf { display: flex; flex-wrap: wrap; gap: 20px 34px; margin-bottom: 20px; }
 h2 { margin-bottom: 8px; padding-bottom: 4px; border-bottom: 1px solid var(--rule-strong); font-size: 16px; }
 .albums { display: flex; flex-wrap: wrap; gap: 12px; }
 .albums > * { width: 146px; }

@@ -7,7 +7,13 @@ import { PICKING } from '@/composables/usePicking'
 import { day } from '@/composables/words'
 import LightTable from '@/parts/LightTable.vue'
 
-const props = defineProps<{ entries: readonly EntryCard[] }>()
+const props = defineProps<{
+  entries: readonly EntryCard[]
+  /** What the block above ends with: its day goes on without a new heading. */
+  before?: EntryCard
+  /** All that is on the wall so far, for turning from picture to picture. */
+  all: readonly EntryCard[]
+}>()
 const { t, locale } = useI18n()
 const router = useRouter()
 const at = ref(-1)
@@ -18,15 +24,9 @@ const days = computed(() => {
     found.set(key, [...(found.get(key) ?? []), entry])
   }
   return [...found].map(([date, entries]) => {
-    const shots = entries.toSorted((a, b) => (a.moment ?? '').localeCompare(b.moment ?? '') || a.id - b.id)
+    const shots = entries.toSorted((a, b) => (b.moment ?? '').localeCompare(a.moment ?? '') || b.id - a.id)
     return { date, shots, events: [...new Set(shots.map((s) => s.subtitle).filter((s) => s && s !== date))] }
   })
-})
-const ordered = computed(() => days.value.flatMap((d) => d.shots))
-const months = computed(() => {
-  const found = new Map<string, number>()
-  for (const d of days.value) found.set(d.date.slice(0, 7), (found.get(d.date.slice(0, 7)) ?? 0) + d.shots.length)
-  return [...found].map(([month, count]) => ({ month, count, first: month.slice(0, 4) }))
 })
 const ratio = (entry: EntryCard) => (entry.picture ? entry.picture.width / entry.picture.height : 1.5)
 const picking = inject(PICKING, null)
@@ -34,26 +34,16 @@ const isPicked = (entry: EntryCard) => !!picking?.on.value && picking.picked.val
 function open(entry: EntryCard, event: MouseEvent): void {
   if (picking?.on.value) picking.pick(entry.id, event.shiftKey)
   else if (entry.kind === 'clip' || !entry.picture) void router.push(`/catalog/entry/${entry.id}`)
-  else at.value = photos.value.indexOf(entry)
+  else at.value = photos.value.findIndex((one) => one.id === entry.id)
 }
-const photos = computed(() => ordered.value.filter((e) => e.kind === 'photo' && e.picture))
-function jump(month: string): void {
-  document.getElementById(`m${month}`)?.scrollIntoView({ behavior: 'smooth' })
-}
-const monthName = (month: string) => (month ? new Intl.DateTimeFormat(String(locale.value), { month: 'short' }).format(new Date(`${month}-15`)) : t('catalog.undated'))
+const photos = computed(() => props.all.filter((e) => e.kind === 'photo' && e.picture))
 </script>
 
 <template>
   <div class="photos">
-    <nav class="calendar" :aria-label="t('field.date')">
-      <template v-for="(m, index) in months" :key="m.month">
-        <b v-if="m.first !== months[index - 1]?.first" class="mono">{{ m.first }}</b>
-        <button class="plain" @click="jump(m.month)">{{ monthName(m.month) }}<i :style="{ width: `${Math.min(40, 3 + m.count)}px` }" /></button>
-      </template>
-    </nav>
     <div class="days">
-      <section v-for="(d, index) in days" :id="d.date.slice(0, 7) !== days[index - 1]?.date.slice(0, 7) ? `m${d.date.slice(0, 7)}` : undefined" :key="d.date">
-        <h2>{{ d.date ? day(d.date, locale) : t('catalog.undated') }}<span v-if="d.events.length" class="soft">{{ d.events.join(', ') }}</span></h2>
+      <section v-for="(d, index) in days" :key="d.date">
+        <h2 v-if="index > 0 || !before || (before.moment ?? '').slice(0, 10) !== d.date">{{ d.date ? day(d.date, locale) : t('catalog.undated') }}<span v-if="d.events.length" class="soft">{{ d.events.join(', ') }}</span></h2>
         <div class="shots">
           <button v-for="shot in d.shots" :key="shot.id" class="plain shot" :class="{ picked: isPicked(shot) }" :aria-pressed="picking?.on.value ? isPicked(shot) : undefined" :style="{ flexGrow: ratio(shot) * 100, flexBasis: `${ratio(shot) * 150}px`, backgroundImage: shot.picture ? `url(${shot.picture.blur})` : undefined }" :title="shot.title" :aria-label="shot.title" @click="open(shot, $event)">
             <img v-if="shot.picture" :src="`/api/pictures/${shot.picture.digest}/480`" :alt="shot.title" loading="lazy" decoding="async" :style="{ aspectRatio: ratio(shot) }" />
@@ -71,13 +61,6 @@ const monthName = (month: string) => (month ? new Intl.DateTimeFormat(String(loc
 
 <style scoped>
 .picked { box-shadow: 0 0 0 3px var(--accent); z-index: 1; }
-.photos { display: grid; grid-template-columns: 118px minmax(0, 1fr); gap: 18px; }
-.calendar { position: sticky; top: 120px; align-self: start; max-height: calc(100vh - 140px); overflow: auto; border-inline-end: 1px solid var(--rule-strong); scrollbar-width: thin; }
-.calendar b { display: block; margin: 10px 0 2px; font-size: 12.5px; color: var(--ink); font-weight: 500; }
-.calendar b:first-child { margin-top: 0; }
-.calendar button { display: flex; justify-content: space-between; align-items: center; gap: 6px; width: 100%; height: 21px; font-size: 12px; color: var(--ink-soft); }
-.calendar button:hover { color: var(--accent); }
-.calendar i { height: 5px; background: var(--accent); opacity: 0.65; }
 section { scroll-margin-top: 120px; margin-bottom: 18px; }
 h2 { display: flex; flex-wrap: wrap; gap: 2px 12px; align-items: baseline; font-size: 15.5px; margin-bottom: 7px; }
 h2 .soft { font: 400 13.5px var(--sans); }
@@ -88,5 +71,5 @@ h2 .soft { font: 400 13.5px var(--sans); }
 .filler { flex: 100000 1 0; }
 .clip { position: absolute; left: 8px; bottom: 8px; width: 26px; height: 26px; display: grid; place-items: center; background: rgb(20 18 15 / 65%); color: #fffdf7; border-radius: 50%; font-size: 11px; }
 .blank { display: grid; place-items: center; height: 150px; padding: 10px; color: var(--ink-soft); font-size: 11px; overflow-wrap: anywhere; }
-@media (max-width: 760px) { .photos { grid-template-columns: 1fr; } .calendar { display: none; } .shot { min-width: 70px; } }
+@media (max-width: 760px) { .shot { min-width: 70px; } }
 </style>

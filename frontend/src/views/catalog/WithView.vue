@@ -29,6 +29,7 @@ watch(value, (now) => (document.title = `${now} · Indice`), { immediate: true }
       <h2 v-if="(data?.roles.length ?? 0) > 1">{{ role(group.field) }} <span class="mono faint">{{ group.entries.length }}</span></h2>
       <div class="wall"><EntryTile v-for="entry in group.entries" :key="entry.id" :entry="entry" :square="['album', 'artist', 'track'].includes(entry.kind)" /></div>
     </section>
+    <p v-if="data?.more" class="soft">{{ t('today.more', { n: data.more }) }}</p>
     <EmptyPlace v-if="data && !data.roles.length" :title="t('with.nothing')" />
   </div>
 </template>

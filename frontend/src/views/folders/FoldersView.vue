@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
+import { useQueries, useQuery } from '@tanstack/vue-query'
 import { useSessionStorage } from '@vueuse/core'
 import { computed, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -21,20 +21,28 @@ const route = useRoute()
 const router = useRouter()
 const opened = useSessionStorage<string[]>('folders.opened', [])
 const asWould = useSessionStorage('folders.would', false)
-const { data: tree, error } = useQuery({ queryKey: ['tree'], queryFn: () => ask(api.GET('/api/tree')) })
-const nodes = computed(() => tree.value?.nodes ?? [])
+const { data: roots, error } = useQuery({ queryKey: ['tree', 'roots'], queryFn: () => ask(api.GET('/api/tree')) })
 const key = (node: { folder_id: number; path: string }) => `${node.folder_id}:${node.path}`
 const isOpen = computed(() => new Set(opened.value))
+/** Each open folder is one question: a tree of any size is fetched as far as it is looked at. */
+const levels = useQueries({
+  queries: computed(() =>
+    opened.value.map((place) => {
+      const cut = place.indexOf(':')
+      const asked = { folder_id: Number(place.slice(0, cut)), path: place.slice(cut + 1) }
+      return { queryKey: ['tree', place], queryFn: () => ask(api.GET('/api/tree', { params: { query: asked } })) }
+    }),
+  ),
+})
+const below = computed(() => new Map(opened.value.map((place, index) => [place, levels.value[index]?.data?.nodes ?? []])))
+const nodes = computed(() => roots.value?.nodes ?? [])
 const visible = computed(() => {
   const shown: TreeNode[] = []
-  const open = new Set<string>()
-  for (const node of nodes.value) {
-    const above = node.path.includes('/') ? node.path.slice(0, node.path.lastIndexOf('/')) : ''
-    if (node.depth === 0 || open.has(`${node.folder_id}:${above}`)) {
-      shown.push(node)
-      if (isOpen.value.has(key(node))) open.add(key(node))
-    }
+  const add = (node: TreeNode): void => {
+    shown.push(node)
+    if (isOpen.value.has(key(node))) for (const child of below.value.get(key(node)) ?? []) add(child)
   }
+  nodes.value.forEach(add)
   return shown
 })
 const chosen = computed(() => (route.query.folder ? { folder_id: Number(route.query.folder), path: String(route.query.path ?? '') } : undefined))
@@ -63,20 +71,30 @@ watch(
   nodes,
   (now) => {
     if (chosen.value) reveal(chosen.value)
-    else if (now.length) {
-      const root = now[0]!
-      if (!opened.value.length) opened.value = [key(root)]
-      const first = now.find((n) => n.folder_id === root.folder_id && n.depth > 0 && !n.has_children) ?? root
-      void router.replace({ query: { folder: first.folder_id, path: first.path } })
-    }
+    else if (now.length) void openSomething(now[0]!)
   },
   { immediate: true },
 )
+/** The first folder that holds files and no folders is opened, so that there is something to see. */
+async function openSomething(root: TreeNode): Promise<void> {
+  let at = root
+  const path: TreeNode[] = []
+  while (at.has_children) {
+    path.push(at)
+    const { nodes: found } = await ask(api.GET('/api/tree', { params: { query: { folder_id: at.folder_id, path: at.path } } }))
+    const leaf = found.find((node) => !node.has_children)
+    at = leaf ?? found[0] ?? at
+    if (!found.length) break
+  }
+  if (chosen.value) return
+  if (!opened.value.length) opened.value = path.map(key)
+  void router.replace({ query: { folder: at.folder_id, path: at.path } })
+}
 /** Open every folder above one that an address names. */
 function reveal(place: { folder_id: number; path: string }): void {
   const parts = place.path.split('/')
   const above = [`${place.folder_id}:`, ...parts.slice(0, -1).map((_, at) => `${place.folder_id}:${parts.slice(0, at + 1).join('/')}`)]
-  opened.value = [...new Set([...opened.value, ...above])]
+  opened.value = [...new Set([...opened.value, ...(place.path ? above : above.slice(0, 0))])]
 }
 function toggle(node: TreeNode): void {
   opened.value = isOpen.value.has(key(node)) ? opened.value.filter((k) => k !== key(node)) : [...opened.value, key(node)]

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQueries, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { ElMessage } from 'element-plus'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
-import { api, ask, Problem, type Match } from '@/api/client'
+import { api, ask, Problem, type EntryCard } from '@/api/client'
 import { useKeys } from '@/composables/useKeys'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -16,19 +16,39 @@ const A_LOOK_MS = 400
 const { t } = useI18n()
 const route = useRoute()
 const client = useQueryClient()
+const marks = ref<number[]>([])
 const { data, error, refetch } = useQuery({ queryKey: ['matches'], queryFn: () => ask(api.GET('/api/matches')) })
+const more = useQueries({
+  queries: computed(() => marks.value.map((after) => ({ queryKey: ['matches', 'after', after], queryFn: () => ask(api.GET('/api/matches', { params: { query: { after } } })) }))),
+})
 const again = computed(() => route.query.list === 'again')
 const { data: taken } = useQuery({ queryKey: ['matches', 'again'], queryFn: () => ask(api.GET('/api/matches/again')) })
 const single = computed(() => (route.query.entry ? Number(route.query.entry) : undefined))
-const { data: asked } = useQuery({ queryKey: ['matches', 'one', single], queryFn: () => ask(api.GET('/api/entries/{entry_id}/match', { params: { path: { entry_id: single.value! } } })), enabled: () => !!single.value })
-const waiting = computed<Match[]>(() => {
-  const all = (again.value ? taken.value?.entries : data.value?.waiting) ?? []
-  return asked.value && single.value && !all.some((m) => m.entry.id === single.value) ? [asked.value, ...all] : all
+const read = (id: number) => ({ queryKey: ['matches', 'one', id], queryFn: () => ask(api.GET('/api/entries/{entry_id}/match', { params: { path: { entry_id: id } } })) })
+const { data: asked } = useQuery({ queryKey: ['matches', 'one', single], queryFn: () => read(single.value!).queryFn(), enabled: () => !!single.value })
+const waiting = computed<EntryCard[]>(() => {
+  const pages = [...(data.value?.waiting ?? []), ...more.value.flatMap((page) => page.data?.waiting ?? [])]
+  const all = (again.value ? taken.value?.entries : pages) ?? []
+  return asked.value && single.value && !all.some((card) => card.id === single.value) ? [asked.value.entry, ...all] : all
 })
+const total = computed(() => (again.value ? waiting.value.length : Math.max(data.value?.total ?? 0, waiting.value.length)))
+function loadMore(): void {
+  const last = waiting.value.at(-1)
+  if (last && !again.value) marks.value.push(last.id)
+}
 const { data: sources } = useQuery({ queryKey: ['sources'], queryFn: () => ask(api.GET('/api/sources')) })
 const chosenId = ref<number>()
-const at = computed(() => Math.max(0, waiting.value.findIndex((m) => m.entry.id === chosenId.value)))
-const match = computed(() => waiting.value[at.value])
+const at = computed(() => Math.max(0, waiting.value.findIndex((card) => card.id === chosenId.value)))
+const current = computed(() => waiting.value[at.value])
+const { data: match } = useQuery({ queryKey: ['matches', 'one', () => current.value?.id], queryFn: () => read(current.value!.id).queryFn(), enabled: () => !!current.value })
+/** The next ones are fetched before they are needed, so that a key pressed at once finds them there. */
+watch(
+  [at, waiting],
+  () => {
+    for (const card of waiting.value.slice(at.value + 1, at.value + 3)) void client.prefetchQuery({ ...read(card.id), staleTime: 10_000 })
+  },
+  { immediate: true },
+)
 const last = ref<number[]>([])
 const searching = ref(false)
 const words = ref('')
@@ -37,14 +57,16 @@ const problem = ref<unknown>()
 const from = ref('')
 /** The source whose candidate was taken, so that the table can mark it. */
 const settledAs = computed(() => (again.value || match.value?.entry.state === 'settled' ? match.value?.taken : null))
-/** What waits, with a head before entries that belong together. */
+/** What waits, with a head before albums of one artist. */
+const groupOf = (card: EntryCard | undefined) => (card?.kind === 'album' ? card.subtitle : '')
 const listed = computed(() =>
-  waiting.value.map((m, place, all) => {
-    const alike = m.group ? all.filter((other) => other.group === m.group && other.candidates.length) : []
-    return { match: m, head: alike.length > 1 && all[place - 1]?.group !== m.group ? alike : undefined }
+  waiting.value.map((card, place, all) => {
+    const name = groupOf(card)
+    const alike = name ? all.filter((other) => groupOf(other) === name) : []
+    return { card, head: alike.length > 1 && groupOf(all[place - 1]) !== name ? alike : undefined }
   }),
 )
-const group = computed(() => (match.value?.group ? waiting.value.filter((m) => m.group === match.value?.group && m.candidates.length) : []))
+const group = computed(() => (groupOf(current.value) ? waiting.value.filter((card) => groupOf(card) === groupOf(current.value)) : []))
 watch(again, () => (chosenId.value = undefined))
 watch(single, (id) => (chosenId.value = id), { immediate: true })
 
@@ -59,15 +81,15 @@ watch(match, async (now) => {
   await client.invalidateQueries({ queryKey: ['matches'] })
 })
 function step(by: number): void {
-  chosenId.value = waiting.value[Math.min(Math.max(at.value + by, 0), waiting.value.length - 1)]?.entry.id
+  chosenId.value = waiting.value[Math.min(Math.max(at.value + by, 0), waiting.value.length - 1)]?.id
   searching.value = false
 }
 const deciding = useMutation({
-  mutationFn: ({ entry, candidate }: { entry: Match['entry']; candidate: number | null }) => ask(api.POST('/api/entries/{entry_id}/decision', { params: { path: { entry_id: entry.id } }, body: { candidate_id: candidate } })),
+  mutationFn: ({ entry, candidate }: { entry: EntryCard; candidate: number | null }) => ask(api.POST('/api/entries/{entry_id}/decision', { params: { path: { entry_id: entry.id } }, body: { candidate_id: candidate } })),
   onMutate: ({ entry }) => {
     problem.value = undefined
     const next = waiting.value[at.value + 1] ?? waiting.value[at.value - 1]
-    chosenId.value = next?.entry.id === entry.id ? undefined : next?.entry.id
+    chosenId.value = next?.id === entry.id ? undefined : next?.id
   },
   onSuccess: (_done, { entry, candidate }) => {
     last.value.push(entry.id)
@@ -87,25 +109,25 @@ function none(): void {
   if (match.value && !deciding.isPending.value) deciding.mutate({ entry: match.value.entry, candidate: null })
 }
 const settling = useMutation({
-  mutationFn: async (together: readonly Match[]) => {
-    await ask(api.POST('/api/decisions', { body: { choices: together.map((m) => ({ entry_id: m.entry.id, candidate_id: m.candidates[0]!.id })) } }))
+  mutationFn: async (together: readonly EntryCard[]) => {
+    await ask(api.POST('/api/decisions', { body: { choices: together.map((card) => ({ entry_id: card.id, candidate_id: null })) } }))
     return together
   },
   onSuccess: async (together) => {
-    last.value.push(...together.map((m) => m.entry.id))
+    last.value.push(...together.map((card) => card.id))
     ElMessage({ message: t('matches.takenAll', together.length), type: 'success' })
     await client.invalidateQueries()
   },
   onError: (reason) => (problem.value = reason),
 })
-function takeAll(together: readonly Match[]): void {
+function takeAll(together: readonly EntryCard[]): void {
   if (together.length > 1 && !settling.isPending.value && !deciding.isPending.value) settling.mutate(together)
 }
 const confirming = useMutation({
-  mutationFn: (entry: Match['entry']) => ask(api.POST('/api/entries/{entry_id}/confirm', { params: { path: { entry_id: entry.id } } })),
+  mutationFn: (entry: EntryCard) => ask(api.POST('/api/entries/{entry_id}/confirm', { params: { path: { entry_id: entry.id } } })),
   onMutate: (entry) => {
     const next = waiting.value[at.value + 1] ?? waiting.value[at.value - 1]
-    chosenId.value = next?.entry.id === entry.id ? undefined : next?.entry.id
+    chosenId.value = next?.id === entry.id ? undefined : next?.id
   },
   onSuccess: (_done, entry) => {
     last.value.push(entry.id)
@@ -162,25 +184,26 @@ useKeys({
     <template v-if="data">
       <aside v-if="waiting.length || data.decided.length || taken?.entries.length">
         <nav class="lists" :aria-label="t('matches.title')">
-          <RouterLink :to="{ query: {} }" :class="{ at: !again }">{{ t('today.waits') }} <span class="mono">{{ data.waiting.length }}</span></RouterLink>
+          <RouterLink :to="{ query: {} }" :class="{ at: !again }">{{ t('today.waits') }} <span class="mono">{{ data.total }}</span></RouterLink>
           <RouterLink :to="{ query: { list: 'again' } }" :class="{ at: again }" :title="t('matches.againHow')">{{ t('matches.again') }} <span class="mono">{{ taken?.entries.length ?? 0 }}</span></RouterLink>
         </nav>
-        <template v-for="{ match: m, head } in listed" :key="m.entry.id">
-          <p v-if="head" class="group"><b>{{ m.group }}</b><button class="link" @click="takeAll(head)">{{ t('matches.takeGroup', head.length) }}</button></p>
-          <button class="plain item" :class="{ at: m.entry.id === match?.entry.id, inner: group.length > 1 && m.group === match?.group }" @click="chosenId = m.entry.id">
-            <StateSign :state="m.entry.state" /><span>{{ m.entry.title }}<small class="faint">{{ [m.entry.subtitle, m.entry.year].filter(Boolean).join(', ') || m.library }}</small></span>
+        <template v-for="{ card, head } in listed" :key="card.id">
+          <p v-if="head" class="group"><b>{{ card.subtitle }}</b><button class="link" @click="takeAll(head)">{{ t('matches.takeGroup', head.length) }}</button></p>
+          <button class="plain item" :class="{ at: card.id === current?.id, inner: group.length > 1 && groupOf(card) === groupOf(current) }" @click="chosenId = card.id">
+            <StateSign :state="card.state" /><span>{{ card.title }}<small class="faint">{{ [card.subtitle, card.year].filter(Boolean).join(', ') }}</small></span>
           </button>
         </template>
+        <button v-if="waiting.length < total" class="link later more" data-test="more" @click="loadMore">{{ t('today.more', { n: total - waiting.length }) }}</button>
         <template v-if="data.decided.length">
           <p class="label later">{{ t('matches.decided') }}</p>
           <div v-for="entry in data.decided" :key="entry.id" class="item done"><StateSign :state="entry.state" /><RouterLink :to="`/catalog/entry/${entry.id}`">{{ entry.title }}</RouterLink><button class="link" @click="undo(entry.id)">{{ t('matches.undo') }}</button></div>
         </template>
       </aside>
       <section class="main">
-        <EmptyPlace v-if="!match" :title="t(again ? 'matches.againClear' : 'matches.clear')" :how="t(again ? 'matches.againHow' : 'matches.clearHow')" />
-        <template v-else>
+        <EmptyPlace v-if="!current" :title="t(again ? 'matches.againClear' : 'matches.clear')" :how="t(again ? 'matches.againHow' : 'matches.clearHow')" />
+        <template v-else-if="match">
           <div class="head">
-            <h1>{{ match.entry.title }}</h1><span class="soft">{{ match.note }}</span><span class="mono faint count">{{ t('matches.of', { at: at + 1, total: waiting.length }) }}</span>
+            <h1>{{ match.entry.title }}</h1><span class="soft">{{ match.note }}</span><span class="mono faint count">{{ t('matches.of', { at: at + 1, total }) }}</span>
           </div>
           <ProblemNote v-if="problem" :error="problem" />
           <CompareTable :match="match" :taken="settledAs ?? null" :busy="deciding.isPending.value" @take="take" />
@@ -216,6 +239,7 @@ aside { border-inline-end: 1px solid var(--rule); padding: 16px 0; }
 .group b { font: 700 14px var(--serif); }
 .group .link { font-size: 12.5px; }
 .later { margin-top: 26px; }
+.more { margin: 10px 20px; }
 .item { display: grid; grid-template-columns: 16px 1fr; gap: 8px; align-items: start; width: 100%; padding: 6px 14px 6px 17px; border-inline-start: 3px solid transparent; line-height: 1.3; }
 .item:hover:not(.done) { background: color-mix(in srgb, var(--accent-soft) 60%, transparent); }
 .item.at { background: var(--card); border-inline-start-color: var(--accent); font-weight: 500; }

@@ -15,28 +15,34 @@ import PlanSheet from './PlanSheet.vue'
 import { usePlans } from './usePlans'
 import { useRows } from './useRows'
 
-const ROWS = 300
 const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
-const { data, error, refetch } = useQuery({ queryKey: ['findings'], queryFn: () => ask(api.GET('/api/findings')) })
 const { data: libraries } = useQuery({ queryKey: ['libraries'], queryFn: () => ask(api.GET('/api/libraries')) })
 const choices = useChoices()
 const sheet = usePlans()
-const checks = computed(() => (data.value?.checks ?? []).filter((check) => check.count))
 const slug = computed(() => (typeof route.query.check === 'string' ? route.query.check : undefined))
 const library = computed(() => (route.query.library ? Number(route.query.library) : undefined))
+const { data, error, refetch } = useQuery({
+  queryKey: ['findings', slug, library],
+  queryFn: () => ask(api.GET('/api/findings', { params: { query: { check: slug.value, library_id: library.value } } })),
+  placeholderData: (before) => before,
+})
+const checks = computed(() => (data.value?.checks ?? []).filter((one) => one.count))
+watch(data, (now) => now && choices.prune(now.since))
 const check = computed(() => (data.value?.checks ?? []).find((c) => c.slug === slug.value))
 const rank = computed(() => Object.fromEntries((data.value?.checks ?? []).map((c, place) => [c.slug, place])))
-const shown = computed(() => (data.value?.findings ?? []).filter((f) => (slug.value ? f.check === slug.value : true) && (library.value ? f.library_id === library.value : true)).sort((one, other) => Number(!one.fix) - Number(!other.fix) || (rank.value[one.check] ?? 0) - (rank.value[other.check] ?? 0)))
+/** What was asked for before is shown until the answer is there, as far as it belongs here. */
+const shown = computed(() => (data.value?.findings ?? []).filter((f) => (!slug.value || f.check === slug.value) && (!library.value || f.library_id === library.value)).sort((one, other) => Number(!one.fix) - Number(!other.fix) || (rank.value[one.check] ?? 0) - (rank.value[other.check] ?? 0)))
+const all = computed(() => Object.values(data.value?.libraries ?? {}).reduce((sum, count) => sum + count, 0))
 const { rows, partners } = useRows(shown)
 const names = computed(() => Object.fromEntries((libraries.value?.libraries ?? []).map((l) => [l.id, l.name])))
 const titles = computed(() => Object.fromEntries((data.value?.checks ?? []).map((c) => [c.slug, c.title])))
 const ordered = computed(() => groups.value.flatMap(([, findings]) => findings))
 const groups = computed(() => {
   const found = new Map<string, Finding[]>()
-  for (const finding of rows.value.slice(0, ROWS)) {
+  for (const finding of rows.value) {
     const parts = finding.path.replace(/\/$/, '').split('/')
     const place = [names.value[finding.library_id] ?? '', ...(finding.path.endsWith('/') ? parts : parts.slice(0, -1))].join(' / ')
     found.set(place, [...(found.get(place) ?? []), finding])
@@ -46,10 +52,10 @@ const groups = computed(() => {
 const why = ref(false)
 const at = ref(0)
 const editing = ref<number>()
-const accepted = computed(() => (data.value?.findings ?? []).filter((f) => choices.of(f) === 'accept'))
-const moving = computed(() => new Set(accepted.value.flatMap((f) => f.moves.filter((m) => m.after).map((m) => `${f.library_id}/${m.before}`))).size)
-const mendable = computed(() => shown.value.filter((f) => f.fix && f.fix_kind === 'safe' && choices.of(f) !== 'skip'))
-const perLibrary = computed(() => (libraries.value?.libraries ?? []).map((l) => ({ ...l, count: (data.value?.findings ?? []).filter((f) => f.library_id === l.id).length })))
+const accepted = choices.accepted
+const moving = choices.moving
+const mendable = computed(() => (data.value?.safe ?? []).filter((f) => choices.of(f) !== 'skip'))
+const perLibrary = computed(() => (libraries.value?.libraries ?? []).map((l) => ({ ...l, count: data.value?.libraries[l.id] ?? 0 })))
 const current = computed(() => ordered.value[at.value])
 watch([slug, library], () => (at.value = 0))
 watch(ordered, (all) => (at.value = Math.max(0, Math.min(at.value, all.length - 1))))
@@ -66,7 +72,8 @@ function set(finding: Finding, choice: Choice | undefined): void {
   for (const one of partners(finding)) choices.set(one, choice)
 }
 function acceptAll(): void {
-  for (const finding of mendable.value) set(finding, 'accept')
+  for (const finding of mendable.value) choices.set(finding, 'accept')
+  for (const finding of shown.value) if (choices.of(finding) === 'accept') set(finding, 'accept')
 }
 function write(finding: Finding, after: string): void {
   editing.value = undefined
@@ -108,7 +115,7 @@ useKeys({
 <template>
   <div class="names">
     <aside>
-      <button class="plain row all" :class="{ at: !slug && !library }" @click="turnTo({})"><span></span><span>{{ t('names.all') }}</span><b class="mono">{{ data?.findings.length }}</b></button>
+      <button class="plain row all" :class="{ at: !slug && !library }" @click="turnTo({})"><span></span><span>{{ t('names.all') }}</span><b class="mono">{{ all }}</b></button>
       <p class="label second">{{ t('names.by') }}</p>
       <button v-for="c in checks" :key="c.slug" class="plain row" :class="{ at: c.slug === slug }" @click="turnTo({ check: c.slug })">
         <span class="shape" :class="c.severity" aria-hidden="true">{{ c.severity === 'problem' ? '▲' : '△' }}</span><span>{{ c.title }}</span><b class="mono">{{ c.count }}</b>
@@ -120,10 +127,10 @@ useKeys({
       <ProblemNote v-if="error" :error="error" :retry="refetch" />
       <ProblemNote v-if="sheet.error.value" :error="sheet.error.value" />
       <PlanSheet v-if="inPlan" :plans="sheet.plans.value" :jobs="sheet.jobs.value" :busy="sheet.busy.value" @apply="carryOut" @undo="sheet.undo" @close="sheet.close" />
-      <EmptyPlace v-else-if="data && !data.findings.length && !library" :title="t('names.clean')" :how="t('names.cleanHow')" />
+      <EmptyPlace v-else-if="data && !all && !library" :title="t('names.clean')" :how="t('names.cleanHow')" />
       <template v-else-if="data">
         <div class="head">
-          <h1>{{ check?.title ?? names[library ?? 0] ?? t('names.all') }}</h1><span class="soft">{{ rows.length }}</span>
+          <h1>{{ check?.title ?? names[library ?? 0] ?? t('names.all') }}</h1><span class="soft">{{ data.total > shown.length ? data.total : rows.length }}</span>
           <button v-if="check" class="link why" :aria-expanded="why" @click="why = !why">{{ t('names.why') }}</button>
           <button v-else-if="library" class="link why" @click="sheet.draftWhole(library, '')">{{ t('names.whole') }} <kbd>w</kbd></button>
         </div>
@@ -137,12 +144,12 @@ useKeys({
             <p class="where mono">{{ where }}</p>
             <FindingRow v-for="finding in findings" :key="finding.id" :finding="finding" :choice="choices.of(finding)" :at="finding === current" :editing="editing === finding.id" :after="choices.after" :title="slug ? undefined : partners(finding).map((one) => titles[one.check]).join(' · ')" :reasons="partners(finding).filter((one) => one !== finding && !slug).map((one) => one.message)" @here="at = ordered.indexOf(finding)" @choose="(choice) => set(finding, choice)" @edit="editing = finding.id" @write="(after) => write(finding, after)" @cancel="editing = undefined" @excuse="excuse(finding)" />
           </template>
-          <p v-if="rows.length > ROWS" class="where soft">{{ t('names.firstShown', { n: ROWS, all: rows.length }) }}</p>
+          <p v-if="data.total > shown.length" class="where soft">{{ t('names.firstShown', { n: shown.length, all: data.total }) }}</p>
         </div>
         <EmptyPlace v-else :title="t('names.cleanHere')" :how="library ? t('names.wholeHow') : ''" />
         <div class="foot">
           <el-button type="primary" :disabled="!accepted.length" @click="review">{{ t('names.review') }} <kbd>Enter</kbd></el-button>
-          <b>{{ accepted.length ? t('names.acceptedOf', { n: accepted.length, files: moving }) : t('names.nothingAccepted') }}</b>
+          <b>{{ accepted.length ? (moving ? t('names.acceptedOf', { n: accepted.length, files: moving }) : t('names.acceptedMany', { n: accepted.length })) : t('names.nothingAccepted') }}</b>
           <button v-if="mendable.length" class="link" @click="acceptAll">{{ t('names.acceptAll', mendable.length) }} <kbd>A</kbd></button>
           <span class="keys"><kbd>a</kbd> {{ t('names.accept') }} <kbd>s</kbd> {{ t('names.skip') }} <kbd>e</kbd> {{ t('names.edit') }} <kbd>x</kbd> {{ t('names.excuse') }}</span>
         </div>

@@ -1,14 +1,15 @@
 /** Plans: drafted from what was accepted, carried out, watched, taken back. */
 import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch, type ComputedRef, type Ref } from 'vue'
-import { api, ask, type Finding, type Job, type Plan } from '@/api/client'
+import { api, ask, type Job, type Plan } from '@/api/client'
+import type { Chosen } from '@/composables/useChoices'
 
 export interface UsePlans {
   plans: Ref<Plan[]>
   jobs: ComputedRef<Job[]>
   busy: ComputedRef<boolean>
   error: Ref<Error | undefined>
-  draft: (findings: readonly Finding[], edits: Record<string, string>) => Promise<void>
+  draft: (findings: readonly Chosen[], edits: Record<string, string>) => Promise<void>
   draftWhole: (libraryId: number, below: string) => Promise<void>
   draftWriting: (libraryId: number) => Promise<void>
   apply: () => Promise<void>

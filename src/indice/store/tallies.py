@@ -1,0 +1,149 @@
+"""How many files of each directory stand where: counted once, and again when something has changed.
+
+Triggers note every statement that changes files, entries or findings; whoever asks next counts anew. While much changes on a
+large catalog what was counted a moment ago is shown, since counting takes its time.
+"""
+
+from __future__ import annotations
+
+import time
+from collections import defaultdict
+from dataclasses import dataclass, field
+from typing import Any
+
+from sqlalchemy import ColumnElement, case, column, func, insert, or_, select, table, text
+from sqlalchemy.orm import Session, aliased
+
+from ..core.facts.clean import clean_text
+from .models import Entry, File, Finding, Folder, Library
+
+__all__ = ["FolderCount", "file_state", "library_states", "tree_level", "with_state"]
+
+_TALLY = table("tally", column("folder_id"), column("directory"), column("state"), column("files"), column("bytes"))
+_LOCK = 727_003
+SLOW_SECONDS = 0.25
+"""Counting that takes longer than this is not done again at once."""
+REST = 3
+"""So many times as long as counting took, it is let be."""
+_PARENT = aliased(Entry)
+_ABOVE = aliased(Entry)
+
+
+@dataclass(slots=True)
+class FolderCount:
+    """A directory with how many files in it and below it stand where."""
+
+    folder_id: int
+    path: str
+    states: dict[str, int] = field(default_factory=dict)
+    has_children: bool = False
+
+
+def with_state(query: Any) -> Any:
+    """Files joined with what decides their state."""
+    return (
+        query.outerjoin(Entry, Entry.id == File.entry_id)
+        .outerjoin(_PARENT, _PARENT.id == Entry.parent_id)
+        .outerjoin(_ABOVE, _ABOVE.id == _PARENT.parent_id)
+    )
+
+
+def file_state() -> ColumnElement[str]:
+    """A file's state for people: settled, waiting, name (to be mended), unseen, away or other."""
+    found = select(Finding.id).where(Finding.folder_id == File.folder_id, Finding.path == File.shown).exists()
+    settled = or_(
+        File.kind.in_(("photo", "clip")),
+        Entry.state == "settled",
+        _PARENT.state == "settled",
+        _ABOVE.state == "settled",
+    )
+    waiting = or_(Entry.state == "waiting", _PARENT.state == "waiting", _ABOVE.state == "waiting")
+    return case(
+        (File.state == "away", "away"),
+        (found, "name"),
+        (File.entry_id.is_(None), "other"),
+        (settled, "settled"),
+        (waiting, "waiting"),
+        else_="unseen",
+    )
+
+
+def _freshen(db: Session) -> None:
+    """Count anew where something has changed since."""
+    done = db.execute(text("select extract(epoch from now() - at), seconds from tally_done")).first()
+    if done is not None:
+        if not db.scalar(text("select exists (select 1 from tally_change)")):
+            return
+        since, seconds = float(done[0]), float(done[1])
+        if seconds > SLOW_SECONDS and since < REST * seconds:
+            return
+        if not db.scalar(text("select pg_try_advisory_xact_lock(:lock)"), {"lock": _LOCK}):
+            return  # somebody is at it; what was counted before is shown meanwhile
+    else:
+        db.execute(text("select pg_advisory_xact_lock(:lock)"), {"lock": _LOCK})
+    began = time.perf_counter()
+    db.execute(text("delete from tally_change"))
+    db.execute(text("delete from tally"))
+    counted = with_state(select(File.folder_id, File.directory, File.size_bytes, file_state().label("state"))).where(
+        File.state != "missing"
+    )
+    rows = counted.subquery()
+    summed = select(
+        rows.c.folder_id, rows.c.directory, rows.c.state, func.count(), func.sum(rows.c.size_bytes)
+    ).group_by(rows.c.folder_id, rows.c.directory, rows.c.state)
+    db.execute(insert(_TALLY).from_select([one.name for one in _TALLY.c], summed))
+    db.execute(text("delete from tally_done"))
+    db.execute(
+        text("insert into tally_done (at, seconds) values (clock_timestamp(), :seconds)"),
+        {"seconds": time.perf_counter() - began},
+    )
+
+
+def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
+    """Libraries with the states of their files, and their size in bytes."""
+    _freshen(db)
+    states: dict[int, dict[str, int]] = defaultdict(dict)
+    sizes: dict[int, int] = defaultdict(int)
+    query = text(
+        "select library_id, tally.state, sum(files), sum(bytes) from tally join folder on folder.id = folder_id group by 1, 2"
+    )
+    for library_id, state, files, size in db.execute(query):
+        states[library_id][state] = int(files)
+        sizes[library_id] += int(size)
+    return [
+        (library, states[library.id], sizes[library.id]) for library in db.scalars(select(Library).order_by(Library.id))
+    ]
+
+
+def tree_level(db: Session, folder_id: int | None, path: str = "") -> list[FolderCount]:
+    """The directories directly below one, with the states of all files in and below each; the roots where no folder is given."""
+    _freshen(db)
+    if folder_id is None:
+        return _roots(db)
+    path = clean_text(path)
+    start = len(path) + 2 if path else 1
+    query = text(
+        "select split_part(substr(directory, :start), '/', 1) as child, state, sum(files),"
+        " bool_or(strpos(substr(directory, :start), '/') > 0)"
+        " from tally where folder_id = :folder and directory <> :path and (:path = '' or directory like :below)"
+        " group by 1, 2"
+    )
+    escaped = path.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+    asked = {"start": start, "folder": folder_id, "path": path, "below": f"{escaped}/%"}
+    found: dict[str, FolderCount] = {}
+    for child, state, files, deeper in db.execute(query, asked):
+        whole = f"{path}/{child}" if path else str(child)
+        node = found.setdefault(whole, FolderCount(folder_id, whole))
+        node.states[state] = int(files)
+        node.has_children = node.has_children or bool(deeper)
+    return sorted(found.values(), key=lambda node: node.path)
+
+
+def _roots(db: Session) -> list[FolderCount]:
+    found = {id_: FolderCount(id_, "") for id_ in db.scalars(select(Folder.id).order_by(Folder.library_id, Folder.id))}
+    query = text("select folder_id, state, sum(files), bool_or(directory <> '') from tally group by 1, 2")
+    for folder_id, state, files, deeper in db.execute(query):
+        if folder_id in found:
+            found[folder_id].states[state] = int(files)
+            found[folder_id].has_children = found[folder_id].has_children or bool(deeper)
+    return [node for node in found.values() if node.states]
