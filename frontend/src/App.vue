@@ -21,8 +21,18 @@ watch(
   ([found]) => {
     if (!found) return
     speak(found.language)
-    if (!found.person && route.name !== 'welcome') void router.replace({ name: 'welcome', query: route.path.length > 1 ? { to: route.fullPath } : {} })
-    else if (found.person && !found.has_library && route.name !== 'welcome' && route.name !== 'house') void router.replace({ name: 'welcome' })
+    if (!found.person && route.name !== 'welcome')
+      void router.replace({
+        name: 'welcome',
+        query: route.path.length > 1 ? { to: route.fullPath } : {},
+      })
+    else if (
+      found.person &&
+      !found.has_library &&
+      route.name !== 'welcome' &&
+      route.name !== 'house'
+    )
+      void router.replace({ name: 'welcome' })
   },
   { immediate: true },
 )
@@ -43,5 +53,10 @@ useEventListener(window, 'online', () => (online.value = true))
 </template>
 
 <style scoped>
-.blank { display: grid; place-content: center; min-height: 60vh; text-align: center; }
+.blank {
+  display: grid;
+  place-content: center;
+  min-height: 60vh;
+  text-align: center;
+}
 </style>

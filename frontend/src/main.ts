@@ -25,7 +25,8 @@ const queries = new QueryClient({
     queries: {
       staleTime: 4000,
       refetchOnWindowFocus: false,
-      retry: (failures, error) => failures < 2 && !(error instanceof Problem && error.status >= 400 && error.status < 500),
+      retry: (failures, error) =>
+        failures < 2 && !(error instanceof Problem && error.status >= 400 && error.status < 500),
     },
   },
 })

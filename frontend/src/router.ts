@@ -7,17 +7,45 @@ export const router = createRouter({
   scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
   routes: [
     { path: '/', redirect: '/today' },
-    { path: '/welcome', name: 'welcome', component: () => import('./views/welcome/WelcomeView.vue') },
+    {
+      path: '/welcome',
+      name: 'welcome',
+      component: () => import('./views/welcome/WelcomeView.vue'),
+    },
     { path: '/today', name: 'today', component: () => import('./views/today/TodayView.vue') },
-    { path: '/folders', name: 'folders', component: () => import('./views/folders/FoldersView.vue') },
+    {
+      path: '/folders',
+      name: 'folders',
+      component: () => import('./views/folders/FoldersView.vue'),
+    },
     { path: '/names', name: 'names', component: () => import('./views/names/NamesView.vue') },
-    { path: '/matches', name: 'matches', component: () => import('./views/matches/MatchesView.vue') },
+    {
+      path: '/matches',
+      name: 'matches',
+      component: () => import('./views/matches/MatchesView.vue'),
+    },
     { path: '/catalog', redirect: '/catalog/films' },
-    { path: '/catalog/:shelf(films|series|music|photos)', name: 'catalog', component: () => import('./views/catalog/CatalogView.vue') },
-    { path: '/catalog/entry/:id(\\d+)', name: 'entry', component: () => import('./views/catalog/EntryView.vue') },
-    { path: '/catalog/with', name: 'with', component: () => import('./views/catalog/WithView.vue') },
+    {
+      path: '/catalog/:shelf(films|series|music|photos)',
+      name: 'catalog',
+      component: () => import('./views/catalog/CatalogView.vue'),
+    },
+    {
+      path: '/catalog/entry/:id(\\d+)',
+      name: 'entry',
+      component: () => import('./views/catalog/EntryView.vue'),
+    },
+    {
+      path: '/catalog/with',
+      name: 'with',
+      component: () => import('./views/catalog/WithView.vue'),
+    },
     { path: '/house', name: 'house', component: () => import('./views/house/HouseView.vue') },
-    { path: '/house/conventions/:name?', name: 'conventions', component: () => import('./views/conventions/ConventionsView.vue') },
+    {
+      path: '/house/conventions/:name?',
+      name: 'conventions',
+      component: () => import('./views/conventions/ConventionsView.vue'),
+    },
     { path: '/:rest(.*)*', redirect: '/today' },
   ],
 })

@@ -7,7 +7,11 @@ function holes(text: string): string[] {
 }
 
 function leaves(tree: object, path = ''): [string, string][] {
-  return Object.entries(tree).flatMap(([key, value]) => (typeof value === 'string' ? [[`${path}${key}`, value] as [string, string]] : leaves(value as object, `${path}${key}.`)))
+  return Object.entries(tree).flatMap(([key, value]) =>
+    typeof value === 'string'
+      ? [[`${path}${key}`, value] as [string, string]]
+      : leaves(value as object, `${path}${key}.`),
+  )
 }
 
 describe('languages', () => {

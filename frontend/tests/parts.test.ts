@@ -19,16 +19,55 @@ import YearRuler from '@/views/catalog/YearRuler.vue'
 import CompareTable from '@/views/matches/CompareTable.vue'
 import { api, Problem } from '@/api/client'
 
-const router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/:rest(.*)*', component: { template: '<i/>' } }] })
-const global = { plugins: [i18n, router], stubs: { 'el-button': { template: '<button><slot/></button>' } } }
-const card: EntryCard = { id: 7, kind: 'movie', title: 'Moth Season', subtitle: '', year: 2016, state: 'waiting', moment: null, added_at: '2026-01-01T00:00:00Z', picture: null, count: 0 }
+const router = createRouter({
+  history: createMemoryHistory(),
+  routes: [{ path: '/:rest(.*)*', component: { template: '<i/>' } }],
+})
+const global = {
+  plugins: [i18n, router],
+  stubs: { 'el-button': { template: '<button><slot/></button>' } },
+}
+const card: EntryCard = {
+  id: 7,
+  kind: 'movie',
+  title: 'Moth Season',
+  subtitle: '',
+  year: 2016,
+  state: 'waiting',
+  moment: null,
+  added_at: '2026-01-01T00:00:00Z',
+  picture: null,
+  count: 0,
+}
 const file: FileItem = {
-  id: 1, folder_id: 1, path: 'Moth Season (2016).mkv', directory: '', name: 'Moth Season (2016).mkv', kind: 'movie', state: 'waiting', size_bytes: 5, serves: 'main', media: null, problem: '', entry_id: 7, entry_title: 'Moth Season', tidy: null,
-  marks: [{ field: 'title', value: 'Moth Season', spans: [[0, 11]], rule: 'before the year' }, { field: 'year', value: 2016, spans: [[13, 17]], rule: 'in brackets' }],
+  id: 1,
+  folder_id: 1,
+  path: 'Moth Season (2016).mkv',
+  directory: '',
+  name: 'Moth Season (2016).mkv',
+  kind: 'movie',
+  state: 'waiting',
+  size_bytes: 5,
+  serves: 'main',
+  media: null,
+  problem: '',
+  entry_id: 7,
+  entry_title: 'Moth Season',
+  tidy: null,
+  marks: [
+    { field: 'title', value: 'Moth Season', spans: [[0, 11]], rule: 'before the year' },
+    { field: 'year', value: 2016, spans: [[13, 17]], rule: 'in brackets' },
+  ],
 }
 
 describe('states', () => {
-  it.each([['settled', '●'], ['waiting', '◐'], ['name', '▲'], ['unseen', '○'], ['away', '◌']])('%s is told by a shape and by words', (state, shape) => {
+  it.each([
+    ['settled', '●'],
+    ['waiting', '◐'],
+    ['name', '▲'],
+    ['unseen', '○'],
+    ['away', '◌'],
+  ])('%s is told by a shape and by words', (state, shape) => {
     const sign = mount(StateSign, { global, props: { state } })
     expect(sign.text()).toBe(shape)
     expect(sign.attributes('aria-label')?.length).toBeGreaterThan(3)
@@ -36,7 +75,10 @@ describe('states', () => {
   it('a bar tells its numbers to those who do not see it', () => {
     const bar = mount(StateBar, { global, props: { states: { settled: 3, waiting: 1 } } })
     expect(bar.attributes('aria-label')).toBe('3 settled, 1 waits for a decision')
-    expect(bar.findAll('i').map((part) => part.attributes('style'))).toEqual(['width: 75%;', 'width: 25%;'])
+    expect(bar.findAll('i').map((part) => part.attributes('style'))).toEqual([
+      'width: 75%;',
+      'width: 25%;',
+    ])
   })
 })
 
@@ -48,7 +90,10 @@ describe('names', () => {
     expect(name.find('.time').attributes('title')).toBe('year: 2016')
   })
   it('show what goes and what comes', () => {
-    const diff = mount(DiffName, { global, props: { before: 'Season 01/a.mkv', after: 'Season 02/a.mkv' } })
+    const diff = mount(DiffName, {
+      global,
+      props: { before: 'Season 01/a.mkv', after: 'Season 02/a.mkv' },
+    })
     expect(diff.find('del').text()).toBe('01')
     expect(diff.find('ins').text()).toBe('02')
   })
@@ -56,8 +101,22 @@ describe('names', () => {
 
 describe('tiles', () => {
   it('show a ruled card with the initial, article left out, where there is no picture', () => {
-    expect(mount(CoverImage, { global, props: { picture: null, title: 'The Third Bell', kind: 'movie', size: 240 } }).find('i').text()).toBe('T')
-    expect(mount(CoverImage, { global, props: { picture: null, title: '夜市', kind: 'movie', size: 240 } }).find('i').text()).toBe('夜')
+    expect(
+      mount(CoverImage, {
+        global,
+        props: { picture: null, title: 'The Third Bell', kind: 'movie', size: 240 },
+      })
+        .find('i')
+        .text(),
+    ).toBe('T')
+    expect(
+      mount(CoverImage, {
+        global,
+        props: { picture: null, title: '夜市', kind: 'movie', size: 240 },
+      })
+        .find('i')
+        .text(),
+    ).toBe('夜')
   })
   it('lead to the page and tell what waits', () => {
     const tile = mount(EntryTile, { global, props: { entry: card } })
@@ -69,7 +128,10 @@ describe('tiles', () => {
 
 describe('problems', () => {
   it('say what happened and what to do', () => {
-    const note = mount(ProblemNote, { global, props: { error: new Problem('source-down', 'Almanac does not answer.', 'Is it up?', 502) } })
+    const note = mount(ProblemNote, {
+      global,
+      props: { error: new Problem('source-down', 'Almanac does not answer.', 'Is it up?', 502) },
+    })
     expect(note.attributes('role')).toBe('alert')
     expect(note.text()).toContain('Almanac does not answer.')
     expect(note.text()).toContain('Is it up?')
@@ -78,9 +140,17 @@ describe('problems', () => {
 
 describe('the year ruler', () => {
   it('has a place for every year between the first and the last', async () => {
-    const ruler = mount(YearRuler, { global, props: { years: { '1999': 2, '2002': 1, '?': 3 }, chosen: '' } })
+    const ruler = mount(YearRuler, {
+      global,
+      props: { years: { '1999': 2, '2002': 1, '?': 3 }, chosen: '' },
+    })
     const ticks = ruler.findAll('.tick')
-    expect(ticks.map((tick) => tick.attributes('disabled') === undefined)).toEqual([true, false, false, true])
+    expect(ticks.map((tick) => tick.attributes('disabled') === undefined)).toEqual([
+      true,
+      false,
+      false,
+      true,
+    ])
     await ticks[0]!.trigger('click')
     expect(ruler.emitted('choose')).toEqual([['1999']])
   })
@@ -92,7 +162,17 @@ describe('the year ruler', () => {
 })
 
 describe('the episode grid', () => {
-  const rows = [{ season: 1, title: 'Season 1', cells: [{ number: 1, state: 'here' as const, entry_id: 5, title: 'One' }, { number: 3, state: 'missing' as const, entry_id: null, title: 'Three' }, { number: 4, state: 'twice' as const, entry_id: 6, title: 'Four' }] }]
+  const rows = [
+    {
+      season: 1,
+      title: 'Season 1',
+      cells: [
+        { number: 1, state: 'here' as const, entry_id: 5, title: 'One' },
+        { number: 3, state: 'missing' as const, entry_id: null, title: 'Three' },
+        { number: 4, state: 'twice' as const, entry_id: 6, title: 'Four' },
+      ],
+    },
+  ]
   it('leaves a gap for what nobody knows of, and names what is missing', () => {
     const grid = mount(EpisodeGrid, { global, props: { rows } })
     expect(grid.findAll('.gap')).toHaveLength(1)
@@ -104,7 +184,21 @@ describe('the episode grid', () => {
 
 describe('facts', () => {
   it('tell their origins when asked', async () => {
-    const list = mount(FactList, { global: { ...global, plugins: [...global.plugins, VueQueryPlugin] }, props: { entryId: 1, editable: ['year', 'plot'], changes: [], facts: [{ field: 'year', shown: { value: 2016, origin: 'source:Almanac', at: null, locked: false }, others: [{ value: 2015, origin: 'name', at: null, locked: false }] }] } })
+    const list = mount(FactList, {
+      global: { ...global, plugins: [...global.plugins, VueQueryPlugin] },
+      props: {
+        entryId: 1,
+        editable: ['year', 'plot'],
+        changes: [],
+        facts: [
+          {
+            field: 'year',
+            shown: { value: 2016, origin: 'source:Almanac', at: null, locked: false },
+            others: [{ value: 2015, origin: 'name', at: null, locked: false }],
+          },
+        ],
+      },
+    })
     expect(list.text()).not.toContain('Almanac')
     await list.find('button').trigger('click')
     expect(list.text()).toContain('from Almanac')
@@ -116,16 +210,47 @@ describe('facts', () => {
 
 describe('the comparison', () => {
   const match: Match = {
-    entry: card, library: 'Films', note: '', group: '', taken: 'f1', picture: null, frame: null, files: [file], here: { title: 'Moth Season', year: 2016, seconds: 6420 },
+    entry: card,
+    library: 'Films',
+    note: '',
+    group: '',
+    taken: 'f1',
+    picture: null,
+    frame: null,
+    files: [file],
+    here: { title: 'Moth Season', year: 2016, seconds: 6420 },
     candidates: [
-      { id: 1, external_id: 'f1', source: 'Almanac', name: 'Moth Season', description: 'Film, 2016', score: 0.9, parts: [{ name: 'title', likeness: 1, weight: 5, here: '', there: '', veto: false }], fields: { date: ['2016-01-01'], runtime: [6420] }, is_looked_at: true },
-      { id: 2, external_id: 'f2', source: 'Almanac', name: 'Moth Seasons', description: 'Film, 1999', score: 0.5, parts: [{ name: 'year', likeness: 0, weight: 3, here: '', there: '', veto: true }], fields: {}, is_looked_at: false },
+      {
+        id: 1,
+        external_id: 'f1',
+        source: 'Almanac',
+        name: 'Moth Season',
+        description: 'Film, 2016',
+        score: 0.9,
+        parts: [{ name: 'title', likeness: 1, weight: 5, here: '', there: '', veto: false }],
+        fields: { date: ['2016-01-01'], runtime: [6420] },
+        is_looked_at: true,
+      },
+      {
+        id: 2,
+        external_id: 'f2',
+        source: 'Almanac',
+        name: 'Moth Seasons',
+        description: 'Film, 1999',
+        score: 0.5,
+        parts: [{ name: 'year', likeness: 0, weight: 3, here: '', there: '', veto: true }],
+        fields: {},
+        is_looked_at: false,
+      },
     ],
     apart: [{ name: 'Moth Season', description: 'a band', type: 'Band', source: 'Almanac' }],
   }
   it('marks only what differs, row by row', () => {
     const table = mount(CompareTable, { global, props: { match, busy: false, taken: null } })
-    expect(table.findAll('td.differs').map((cell) => cell.text())).toEqual(['≠Moth Seasons', '≠1999'])
+    expect(table.findAll('td.differs').map((cell) => cell.text())).toEqual([
+      '≠Moth Seasons',
+      '≠1999',
+    ])
     expect(table.findAll('li.veto')).toHaveLength(1)
     expect(table.findAll('li.for').map((line) => line.text())).toEqual(['+title'])
   })
@@ -151,8 +276,18 @@ describe('many at once', () => {
   const plugins = { ...global, plugins: [...global.plugins, VueQueryPlugin] }
   it('adds to lists, and sets single values', async () => {
     const sent: unknown[] = []
-    const spy = vi.spyOn(api, 'POST').mockImplementation(((_path: string, asked: { body: unknown }) => (sent.push(asked.body), Promise.resolve({ data: { count: 2 }, response: new Response() }))) as never)
-    const bar = mount(ManyBar, { global: plugins, props: { shelf: 'films', chosen: [3, 5], total: 9 } })
+    const spy = vi
+      .spyOn(api, 'POST')
+      .mockImplementation(
+        ((_path: string, asked: { body: unknown }) => (
+          sent.push(asked.body),
+          Promise.resolve({ data: { count: 2 }, response: new Response() })
+        )) as never,
+      )
+    const bar = mount(ManyBar, {
+      global: plugins,
+      props: { shelf: 'films', chosen: [3, 5], total: 9 },
+    })
     await bar.find('[data-test=many-value]').setValue('Drama,  Sea ')
     await bar.find('form').trigger('submit')
     await flushPromises()
@@ -160,7 +295,10 @@ describe('many at once', () => {
     await bar.find('[data-test=many-value]').setValue('1987')
     await bar.find('form').trigger('submit')
     await flushPromises()
-    expect(sent).toEqual([{ entry_ids: [3, 5], field: 'genres', value: ['Drama', 'Sea'], how: 'add' }, { entry_ids: [3, 5], field: 'year', value: 1987, how: 'set' }])
+    expect(sent).toEqual([
+      { entry_ids: [3, 5], field: 'genres', value: ['Drama', 'Sea'], how: 'add' },
+      { entry_ids: [3, 5], field: 'year', value: 1987, how: 'set' },
+    ])
     spy.mockRestore()
   })
   it('does nothing while nothing is chosen', () => {
@@ -171,9 +309,30 @@ describe('many at once', () => {
 
 describe('a plan that writes', () => {
   it('says what is written where, and what is new', () => {
-    const plan = { id: 1, library_id: 1, kind: 'write', title: 'Films', state: 'draft', count: 2, moves: [{ folder_id: 1, before: '', after: 'Kite (1990)/poster.jpg', what: 'artwork' }, { folder_id: 1, before: 'a/01.flac', after: 'a/01.flac', what: 'tags title year' }], conflicts: [], left: [], folders: 0, bytes_to_copy: 0, made_at: '', applied_at: null, can_undo: false }
+    const plan = {
+      id: 1,
+      library_id: 1,
+      kind: 'write',
+      title: 'Films',
+      state: 'draft',
+      count: 2,
+      moves: [
+        { folder_id: 1, before: '', after: 'Kite (1990)/poster.jpg', what: 'artwork' },
+        { folder_id: 1, before: 'a/01.flac', after: 'a/01.flac', what: 'tags title year' },
+      ],
+      conflicts: [],
+      left: [],
+      folders: 0,
+      bytes_to_copy: 0,
+      made_at: '',
+      applied_at: null,
+      can_undo: false,
+    }
     const sheet = mount(PlanSheet, { global, props: { plans: [plan], jobs: [], busy: false } })
-    expect(sheet.findAll('.write').map((row) => row.text())).toEqual(['Kite (1990)/poster.jpgits picture, a new file', 'a/01.flactags: title, year'])
+    expect(sheet.findAll('.write').map((row) => row.text())).toEqual([
+      'Kite (1990)/poster.jpgits picture, a new file',
+      'a/01.flactags: title, year',
+    ])
     expect(sheet.text()).not.toContain('New folders')
   })
 })

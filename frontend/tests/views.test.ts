@@ -19,12 +19,24 @@ vi.mock('element-plus', () => ({
   ElMessage: vi.fn(),
   ElMessageBox: { confirm: () => Promise.resolve() },
   ElButton: { template: '<button type="button"><slot/></button>' },
-  ElInput: { props: ['modelValue'], emits: ['update:modelValue'], template: '<input :value="modelValue" @input="$emit(\'update:modelValue\', $event.target.value)" />' },
+  ElInput: {
+    props: ['modelValue'],
+    emits: ['update:modelValue'],
+    template:
+      '<input :value="modelValue" @input="$emit(\'update:modelValue\', $event.target.value)" />',
+  },
 }))
 vi.mock('element-plus/es/components/message-box/style/css', () => ({}))
 
-interface Call { method: string; path: string; body?: unknown }
-interface Asked { body?: unknown; params?: { path?: Record<string, number>; query?: Record<string, unknown> } }
+interface Call {
+  method: string
+  path: string
+  body?: unknown
+}
+interface Asked {
+  body?: unknown
+  params?: { path?: Record<string, number>; query?: Record<string, unknown> }
+}
 const calls: Call[] = []
 let answers: Record<string, unknown> = {}
 let router: Router
@@ -32,12 +44,19 @@ let shown: VueWrapper | undefined
 
 beforeEach(() => {
   calls.length = 0
-  router = createRouter({ history: createMemoryHistory(), routes: [{ path: '/catalog/:shelf', component: { template: '<i/>' } }, { path: '/:rest(.*)*', component: { template: '<i/>' } }] })
+  router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/catalog/:shelf', component: { template: '<i/>' } },
+      { path: '/:rest(.*)*', component: { template: '<i/>' } },
+    ],
+  })
   for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const)
     vi.spyOn(api, method).mockImplementation(((path: string, asked?: Asked) => {
       if (method !== 'GET') calls.push({ method, path, body: asked?.body })
       const answer = answers[`${method} ${path}`] ?? answers[path] ?? { ok: true }
-      const data = typeof answer === 'function' ? (answer as (asked?: Asked) => unknown)(asked) : answer
+      const data =
+        typeof answer === 'function' ? (answer as (asked?: Asked) => unknown)(asked) : answer
       return Promise.resolve({ data, response: new Response() })
     }) as never)
 })
@@ -46,9 +65,26 @@ afterEach(() => {
   vi.restoreAllMocks()
 })
 
-async function show(view: Component, at: string, props: Record<string, unknown> = {}): Promise<VueWrapper> {
+async function show(
+  view: Component,
+  at: string,
+  props: Record<string, unknown> = {},
+): Promise<VueWrapper> {
   await router.push(at)
-  shown = mount(view, { attachTo: document.body, props, global: { plugins: [i18n, router, [VueQueryPlugin, { queryClient: new QueryClient({ defaultOptions: { queries: { retry: false } } }) }]] } })
+  shown = mount(view, {
+    attachTo: document.body,
+    props,
+    global: {
+      plugins: [
+        i18n,
+        router,
+        [
+          VueQueryPlugin,
+          { queryClient: new QueryClient({ defaultOptions: { queries: { retry: false } } }) },
+        ],
+      ],
+    },
+  })
   await flushPromises()
   return shown
 }
@@ -58,10 +94,40 @@ async function press(...keys: string[]): Promise<void> {
     await flushPromises()
   }
 }
-const card = (id: number, title: string, state = 'waiting'): EntryCard => ({ id, kind: 'album', title, subtitle: 'Mothwing', year: 1991, state, moment: null, added_at: '2026-01-01T00:00:00Z', picture: null, count: 0 })
+const card = (id: number, title: string, state = 'waiting'): EntryCard => ({
+  id,
+  kind: 'album',
+  title,
+  subtitle: 'Mothwing',
+  year: 1991,
+  state,
+  moment: null,
+  added_at: '2026-01-01T00:00:00Z',
+  picture: null,
+  count: 0,
+})
 const match = (id: number, title: string, state = 'waiting'): Match => ({
-  entry: card(id, title, state), library: 'Music', note: '', group: 'Mothwing', taken: state === 'settled' ? `s${id}` : null, picture: null, frame: null, files: [], here: { title },
-  candidates: [1, 2].map((n) => ({ id: id * 10 + n, external_id: n === 1 ? `s${id}` : `t${id}`, source: 'Almanac', name: title, description: '', score: 0.9, parts: [], fields: {}, is_looked_at: true })), apart: [],
+  entry: card(id, title, state),
+  library: 'Music',
+  note: '',
+  group: 'Mothwing',
+  taken: state === 'settled' ? `s${id}` : null,
+  picture: null,
+  frame: null,
+  files: [],
+  here: { title },
+  candidates: [1, 2].map((n) => ({
+    id: id * 10 + n,
+    external_id: n === 1 ? `s${id}` : `t${id}`,
+    source: 'Almanac',
+    name: title,
+    description: '',
+    score: 0.9,
+    parts: [],
+    fields: {},
+    is_looked_at: true,
+  })),
+  apart: [],
 })
 
 describe('matches', () => {
@@ -70,7 +136,8 @@ describe('matches', () => {
     answers = {
       '/api/matches': { waiting: all.slice(0, 2).map((one) => one.entry), total: 2, decided: [] },
       '/api/matches/again': { entries: [all[2]!.entry] },
-      '/api/entries/{entry_id}/match': (asked?: Asked) => all.find((one) => one.entry.id === asked?.params?.path?.entry_id),
+      '/api/entries/{entry_id}/match': (asked?: Asked) =>
+        all.find((one) => one.entry.id === asked?.params?.path?.entry_id),
       '/api/sources': { sources: [] },
     }
   })
@@ -83,7 +150,18 @@ describe('matches', () => {
     const view = await show(MatchesView, '/matches')
     expect(view.findAll('.group')).toHaveLength(1)
     await press('g')
-    expect(calls).toEqual([{ method: 'POST', path: '/api/decisions', body: { choices: [{ entry_id: 1, candidate_id: null }, { entry_id: 2, candidate_id: null }] } }])
+    expect(calls).toEqual([
+      {
+        method: 'POST',
+        path: '/api/decisions',
+        body: {
+          choices: [
+            { entry_id: 1, candidate_id: null },
+            { entry_id: 2, candidate_id: null },
+          ],
+        },
+      },
+    ])
   })
   it('y says that what was taken alone is right, and nothing while one decides what waits', async () => {
     await show(MatchesView, '/matches')
@@ -97,12 +175,17 @@ describe('matches', () => {
   })
   it('more of a long list is fetched when it is asked for', async () => {
     const first = answers['/api/matches'] as object
-    answers['/api/matches'] = (asked?: Asked) => (asked?.params?.query?.after === 2 ? { waiting: [card(5, 'Ebb')], total: 3, decided: [] } : { ...first, total: 3 })
+    answers['/api/matches'] = (asked?: Asked) =>
+      asked?.params?.query?.after === 2
+        ? { waiting: [card(5, 'Ebb')], total: 3, decided: [] }
+        : { ...first, total: 3 }
     const view = await show(MatchesView, '/matches')
     expect(view.findAll('.item')).toHaveLength(2)
     await view.find('[data-test=more]').trigger('click')
     await flushPromises()
-    expect(view.findAll('.item').map((item) => item.text())).toContainEqual(expect.stringContaining('Ebb'))
+    expect(view.findAll('.item').map((item) => item.text())).toContainEqual(
+      expect.stringContaining('Ebb'),
+    )
     expect(view.find('[data-test=more]').exists()).toBe(false)
   })
   it('who looks is told more of candidates of which only the name is known', async () => {
@@ -131,80 +214,192 @@ describe('matches', () => {
 })
 
 describe('the settings of a library', () => {
-  const library: Library = { id: 4, name: 'Films', kind: 'movies', language: 'en', country: '', sources: [], own_first: [], writes: [], convention: 'Roomy', checks: {}, folders: [], scanned_at: null, states: {}, size_bytes: 0 }
-  const sources = ['First', 'Second', 'Third'].map((name, id) => ({ id, name, url: '', problem: '', has_key: false, checked_at: null, unknown_fields: [], profile: '' }))
+  const library: Library = {
+    id: 4,
+    name: 'Films',
+    kind: 'movies',
+    language: 'en',
+    country: '',
+    sources: [],
+    own_first: [],
+    writes: [],
+    convention: 'Roomy',
+    checks: {},
+    folders: [],
+    scanned_at: null,
+    states: {},
+    size_bytes: 0,
+  }
+  const sources = ['First', 'Second', 'Third'].map((name, id) => ({
+    id,
+    name,
+    url: '',
+    problem: '',
+    has_key: false,
+    checked_at: null,
+    unknown_fields: [],
+    profile: '',
+  }))
   it('put the sources in order, and leave some out', async () => {
     answers = { '/api/sources': { sources } }
     const view = await show(LibrarySettings, '/house', { library })
     await view.findAll('li .link')[1]!.trigger('click')
-    expect(view.findAll('li label').map((label) => label.text())).toEqual(['First', 'Third', 'Second'])
+    expect(view.findAll('li label').map((label) => label.text())).toEqual([
+      'First',
+      'Third',
+      'Second',
+    ])
     await view.findAll<HTMLInputElement>('li input')[0]!.setValue(false)
     await view.find('input[value=plot]').setValue(true)
     await view.find('form').trigger('submit')
     await flushPromises()
-    expect(calls[0]?.body).toEqual({ name: 'Films', language: 'en', country: '', sources: ['Third', 'Second'], own_first: ['plot'], writes: [] })
+    expect(calls[0]?.body).toEqual({
+      name: 'Films',
+      language: 'en',
+      country: '',
+      sources: ['Third', 'Second'],
+      own_first: ['plot'],
+      writes: [],
+    })
   })
   it('show what would be written only when something may be', async () => {
-    answers = { '/api/sources': { sources }, 'POST /api/plans/writing': { id: 1, library_id: 4, kind: 'write', title: 'Films', state: 'draft', count: 0, moves: [], conflicts: [], left: [], folders: 0, bytes_to_copy: 0, made_at: '', applied_at: null, can_undo: false } }
+    answers = {
+      '/api/sources': { sources },
+      'POST /api/plans/writing': {
+        id: 1,
+        library_id: 4,
+        kind: 'write',
+        title: 'Films',
+        state: 'draft',
+        count: 0,
+        moves: [],
+        conflicts: [],
+        left: [],
+        folders: 0,
+        bytes_to_copy: 0,
+        made_at: '',
+        applied_at: null,
+        can_undo: false,
+      },
+    }
     const view = await show(LibrarySettings, '/house', { library })
     expect(view.find('[data-test=draft-writing]').exists()).toBe(false)
     expect(view.find('[data-test=write-tags]').exists()).toBe(false)
     await view.find('[data-test=write-facts]').setValue(true)
     await view.find('[data-test=draft-writing]').trigger('click')
     await flushPromises()
-    expect(calls.map((call) => call.path)).toEqual(['/api/libraries/{library_id}', '/api/plans/writing'])
+    expect(calls.map((call) => call.path)).toEqual([
+      '/api/libraries/{library_id}',
+      '/api/plans/writing',
+    ])
     expect(view.text()).toContain('There is nothing to write.')
   })
 })
 
 describe('sources', () => {
   it('a manifest fills in the profile', async () => {
-    answers = { '/api/sources': { sources: [] }, 'POST /api/sources/look': { name: 'Almanac', versions: ['0.2'], batch_size: 40, wants_key: true, types: [], properties: { Film: [{ id: 'title', name: 'title' }] }, profile: 'name = "Almanac"' } }
+    answers = {
+      '/api/sources': { sources: [] },
+      'POST /api/sources/look': {
+        name: 'Almanac',
+        versions: ['0.2'],
+        batch_size: 40,
+        wants_key: true,
+        types: [],
+        properties: { Film: [{ id: 'title', name: 'title' }] },
+        profile: 'name = "Almanac"',
+      },
+    }
     const view = await show(SourcesPanel, '/house')
     await view.find('.head button').trigger('click')
     await view.find('[data-test=source-url]').setValue('http://127.0.0.1:7801/')
     await view.find('[data-test=source-look]').trigger('click')
     await flushPromises()
     expect(view.find('.seen').text()).toContain('It wants a key.')
-    expect(view.find<HTMLInputElement>('[data-test=source-profile]').element.value).toBe('name = "Almanac"')
+    expect(view.find<HTMLInputElement>('[data-test=source-profile]').element.value).toBe(
+      'name = "Almanac"',
+    )
   })
 })
 
 describe('what was taught', () => {
   it('names what names mean, and forgets it', async () => {
-    answers = { '/api/taught': { taught: [] }, '/api/aliases': { aliases: [{ id: 8, kind: 'movie', name: 'Dust Oprea (1971)', title: 'Dust Opera', source: 'Almanac', at: '2026-01-01T00:00:00Z' }, { id: 9, kind: 'movie', name: 'Ours', title: 'Ours', source: '', at: '2026-01-01T00:00:00Z' }] } }
+    answers = {
+      '/api/taught': { taught: [] },
+      '/api/aliases': {
+        aliases: [
+          {
+            id: 8,
+            kind: 'movie',
+            name: 'Dust Oprea (1971)',
+            title: 'Dust Opera',
+            source: 'Almanac',
+            at: '2026-01-01T00:00:00Z',
+          },
+          {
+            id: 9,
+            kind: 'movie',
+            name: 'Ours',
+            title: 'Ours',
+            source: '',
+            at: '2026-01-01T00:00:00Z',
+          },
+        ],
+      },
+    }
     const view = await show(TaughtPanel, '/house')
-    expect(view.findAll('b').map((b) => b.text())).toEqual(['“Dust Oprea (1971)” means “Dust Opera”', 'no source knows “Ours”'])
+    expect(view.findAll('b').map((b) => b.text())).toEqual([
+      '“Dust Oprea (1971)” means “Dust Opera”',
+      'no source knows “Ours”',
+    ])
     await view.findAll('.link')[1]!.trigger('click')
     expect(calls.map((call) => call.path)).toEqual(['/api/aliases/{alias_id}'])
   })
 })
 
 describe('several at once', () => {
-  it.each(['films', 'music', 'photos'])('are picked on the shelf of %s instead of opened', async (shelf) => {
-    const kind = { films: 'movie', music: 'album', photos: 'photo' }[shelf]!
-    const entries = [1, 2, 3].map((id) => ({ ...card(id, `T${id}`, 'settled'), kind, moment: `2019-07-0${4 - id}` }))
-    answers = { '/api/shelves/{shelf}': { entries, following: null }, '/api/shelves/{shelf}/ruler': { steps: { '2019': 3 }, total: 3 }, 'POST /api/entries/facts': { count: 2 } }
-    const view = await show(CatalogView, `/catalog/${shelf}`)
-    await view.find('[data-test=pick]').trigger('click')
-    const things = view.findAll(shelf === 'photos' ? '.shot' : '.tile')
-    await things[0]!.trigger('click')
-    await things[2]!.trigger('click', { shiftKey: true })
-    await things[1]!.trigger('click')
-    await view.find('[data-test=many-value]').setValue('Harbour')
-    await view.find('.many').trigger('submit')
-    await flushPromises()
-    const sent = calls[0]?.body as { entry_ids: number[]; value: string[] }
-    expect([sent.entry_ids.toSorted(), sent.value]).toEqual([[1, 3], ['Harbour']])
-    expect(router.currentRoute.value.path).toBe(`/catalog/${shelf}`)
-  })
+  it.each(['films', 'music', 'photos'])(
+    'are picked on the shelf of %s instead of opened',
+    async (shelf) => {
+      const kind = { films: 'movie', music: 'album', photos: 'photo' }[shelf]!
+      const entries = [1, 2, 3].map((id) => ({
+        ...card(id, `T${id}`, 'settled'),
+        kind,
+        moment: `2019-07-0${4 - id}`,
+      }))
+      answers = {
+        '/api/shelves/{shelf}': { entries, following: null },
+        '/api/shelves/{shelf}/ruler': { steps: { '2019': 3 }, total: 3 },
+        'POST /api/entries/facts': { count: 2 },
+      }
+      const view = await show(CatalogView, `/catalog/${shelf}`)
+      await view.find('[data-test=pick]').trigger('click')
+      const things = view.findAll(shelf === 'photos' ? '.shot' : '.tile')
+      await things[0]!.trigger('click')
+      await things[2]!.trigger('click', { shiftKey: true })
+      await things[1]!.trigger('click')
+      await view.find('[data-test=many-value]').setValue('Harbour')
+      await view.find('.many').trigger('submit')
+      await flushPromises()
+      const sent = calls[0]?.body as { entry_ids: number[]; value: string[] }
+      expect([sent.entry_ids.toSorted(), sent.value]).toEqual([[1, 3], ['Harbour']])
+      expect(router.currentRoute.value.path).toBe(`/catalog/${shelf}`)
+    },
+  )
 })
 
 describe('a long shelf', () => {
   beforeEach(() => {
-    const page = (from: number): EntryCard[] => Array.from({ length: 120 }, (_, at) => ({ ...card(from + at, `T${from + at}`, 'settled'), kind: 'movie' }))
+    const page = (from: number): EntryCard[] =>
+      Array.from({ length: 120 }, (_, at) => ({
+        ...card(from + at, `T${from + at}`, 'settled'),
+        kind: 'movie',
+      }))
     answers = {
-      '/api/shelves/{shelf}': (asked?: Asked) => (asked?.params?.query?.after ? { entries: page(120), following: null } : { entries: page(0), following: 'on' }),
+      '/api/shelves/{shelf}': (asked?: Asked) =>
+        asked?.params?.query?.after
+          ? { entries: page(120), following: null }
+          : { entries: page(0), following: 'on' },
       '/api/shelves/{shelf}/ruler': { steps: { '1990': 200, '1991': 40 }, total: 240 },
       '/api/shelves/{shelf}/ids': { ids: Array.from({ length: 240 }, (_, id) => id) },
     }
@@ -230,12 +425,37 @@ describe('a long shelf', () => {
 
 describe('names', () => {
   const finding = (id: number, check: string, after: string): Finding => ({
-    id, check, severity: 'advice', library_id: 1, path: 'a.b.mkv', message: `said by ${check}`, fix: after, fix_kind: 'safe', missing: [], moves: [{ before: 'a.b.mkv', after }],
+    id,
+    check,
+    severity: 'advice',
+    library_id: 1,
+    path: 'a.b.mkv',
+    message: `said by ${check}`,
+    fix: after,
+    fix_kind: 'safe',
+    missing: [],
+    moves: [{ before: 'a.b.mkv', after }],
   })
   it('show one file with one cure as one row with both reasons, and accept both', async () => {
-    const check = (slug: string) => ({ slug, title: slug, severity: 'advice', why: '', before: '', after: '', looks_at: '', count: 1 })
+    const check = (slug: string) => ({
+      slug,
+      title: slug,
+      severity: 'advice',
+      why: '',
+      before: '',
+      after: '',
+      looks_at: '',
+      count: 1,
+    })
     answers = {
-      '/api/findings': { checks: [check('loose'), check('words')], libraries: { 1: 2 }, since: { 1: 1 }, total: 2, safe: [], findings: [finding(1, 'loose', 'A/A.mkv'), finding(2, 'words', 'A/A.mkv')] },
+      '/api/findings': {
+        checks: [check('loose'), check('words')],
+        libraries: { 1: 2 },
+        since: { 1: 1 },
+        total: 2,
+        safe: [],
+        findings: [finding(1, 'loose', 'A/A.mkv'), finding(2, 'words', 'A/A.mkv')],
+      },
       '/api/libraries': { libraries: [{ id: 1, name: 'Films', folders: [] }] },
       '/api/jobs': { jobs: [] },
       '/api/plans': { id: 1, moves: [], conflicts: [], left: [] },
@@ -253,30 +473,52 @@ describe('names', () => {
 describe('House, you', () => {
   it('shows where one is signed in, ends a session, and changes the password', async () => {
     const session = (id: number, isThis: boolean) => ({
-      id, device: 'Mozilla/5.0 (X11; Linux) Firefox/140', address: `192.168.7.${id}`, is_this: isThis,
-      created_at: '2026-01-01T00:00:00Z', seen_at: '2026-01-02T00:00:00Z',
+      id,
+      device: 'Mozilla/5.0 (X11; Linux) Firefox/140',
+      address: `192.168.7.${id}`,
+      is_this: isThis,
+      created_at: '2026-01-01T00:00:00Z',
+      seen_at: '2026-01-02T00:00:00Z',
     })
-    answers = { '/api/sessions': { sessions: [session(1, true), session(2, false)] }, '/api/status': { person: 'Odile', version: '0.1' } }
+    answers = {
+      '/api/sessions': { sessions: [session(1, true), session(2, false)] },
+      '/api/status': { person: 'Odile', version: '0.1' },
+    }
     const view = await show(YouPanel, '/house')
     expect(view.text()).toContain('192.168.7.2')
     const ends = view.findAll('button').filter((button) => button.text() === 'Sign out there')
     expect(ends).toHaveLength(1)
     await ends[0]!.trigger('click')
     await flushPromises()
-    expect(calls).toEqual([{ method: 'DELETE', path: '/api/sessions/{session_id}', body: undefined }])
-    await view.findAll('button').find((button) => button.text() === 'Change the password')!.trigger('click')
+    expect(calls).toEqual([
+      { method: 'DELETE', path: '/api/sessions/{session_id}', body: undefined },
+    ])
+    await view
+      .findAll('button')
+      .find((button) => button.text() === 'Change the password')!
+      .trigger('click')
     const [old, fresh] = view.findAll('input')
     await old!.setValue('tidewrack 9')
     await fresh!.setValue('kelp and sand')
     await view.find('form').trigger('submit')
     await flushPromises()
-    expect(calls.at(-1)).toEqual({ method: 'POST', path: '/api/password', body: { old: 'tidewrack 9', new: 'kelp and sand' } })
+    expect(calls.at(-1)).toEqual({
+      method: 'POST',
+      path: '/api/password',
+      body: { old: 'tidewrack 9', new: 'kelp and sand' },
+    })
     expect(view.find('form').exists()).toBe(false)
   })
   it('says nothing of processes while all is well, and names what was started again', async () => {
     answers = { '/api/troubles': { troubles: [] } }
     expect((await show(TroublesPanel, '/house')).text()).toBe('')
-    answers = { '/api/troubles': { troubles: [{ name: 'worker', at: '2026-01-01T00:00:00Z', what: 'ended on its own (by signal 9)' }] } }
+    answers = {
+      '/api/troubles': {
+        troubles: [
+          { name: 'worker', at: '2026-01-01T00:00:00Z', what: 'ended on its own (by signal 9)' },
+        ],
+      },
+    }
     expect((await show(TroublesPanel, '/house')).text()).toContain('Worker')
   })
 })
@@ -285,14 +527,22 @@ describe('Today, please look', () => {
   it('asks what it means that files vanished, and tells who was guessed at', async () => {
     const view = await show(CarePanel, '/today', {
       absences: [{ library_id: 4, folder: '/mnt/films', files: 430 }],
-      guesses: [{ name: 'odile', address: '192.168.7.9', wrong: 7, at: '2026-01-01T00:00:00Z' }, { name: '', address: '192.168.7.9', wrong: 21, at: '2026-01-01T00:00:00Z' }],
+      guesses: [
+        { name: 'odile', address: '192.168.7.9', wrong: 7, at: '2026-01-01T00:00:00Z' },
+        { name: '', address: '192.168.7.9', wrong: 21, at: '2026-01-01T00:00:00Z' },
+      ],
     })
     expect(view.text()).toContain('430 files are not there any more')
     expect(view.text()).toContain('the password of odile: 7 wrong ones')
     expect(view.text()).toContain('many names and passwords: 21 wrong ones')
-    await view.findAll('button').find((button) => button.text() === 'They are gone for good')!.trigger('click')
+    await view
+      .findAll('button')
+      .find((button) => button.text() === 'They are gone for good')!
+      .trigger('click')
     await flushPromises()
-    expect(calls).toEqual([{ method: 'POST', path: '/api/libraries/{library_id}/away', body: { gone: true } }])
+    expect(calls).toEqual([
+      { method: 'POST', path: '/api/libraries/{library_id}/away', body: { gone: true } },
+    ])
   })
   it('is not there when there is nothing to say', async () => {
     expect((await show(CarePanel, '/today', { absences: [], guesses: [] })).text()).toBe('')

@@ -28,6 +28,7 @@ def _steps() -> list[tuple[str, list[str], Path]]:
         ("pyright", [str(tools / "pyright"), "src"], ROOT),
         ("vue-tsc", ["npm", "run", "-s", "check"], FRONTEND),
         ("eslint", ["npm", "run", "-s", "lint"], FRONTEND),
+        ("prettier", ["npm", "run", "-s", "format:check"], FRONTEND),
         ("vitest", ["npm", "run", "-s", "test"], FRONTEND),
         ("pytest", [python, "-m", "pytest", "tests", "-n", _WORKERS, "--dist", "loadfile"], ROOT),
     ]

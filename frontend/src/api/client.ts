@@ -79,5 +79,10 @@ export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
   }
   if (got.response.ok && got.data !== undefined) return got.data
   const told = (got.error ?? {}) as { reference?: string; message?: string; hint?: string }
-  throw new Problem(told.reference ?? 'failed', told.message ?? `Status ${got.response.status}`, told.hint ?? '', got.response.status)
+  throw new Problem(
+    told.reference ?? 'failed',
+    told.message ?? `Status ${got.response.status}`,
+    told.hint ?? '',
+    got.response.status,
+  )
 }

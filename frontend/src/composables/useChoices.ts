@@ -33,25 +33,33 @@ function split(path: string): { folder: string; stem: string } {
 }
 
 /** The paths of what belongs to a file, when the file itself gets another name than was proposed. */
-export function followers(moves: readonly { before: string; after: string | null }[], written: string): Record<string, string> {
+export function followers(
+  moves: readonly { before: string; after: string | null }[],
+  written: string,
+): Record<string, string> {
   const [main, ...rest] = moves
   if (!main?.after) return {}
   const [was, is] = [split(main.after), split(written)]
   const found: Record<string, string> = { [main.before]: written }
   for (const move of rest) {
     if (!move.after) continue
-    if (move.after.startsWith(was.stem)) found[move.before] = is.stem + move.after.slice(was.stem.length)
-    else if (was.folder && move.after.startsWith(was.folder)) found[move.before] = is.folder + move.after.slice(was.folder.length)
+    if (move.after.startsWith(was.stem))
+      found[move.before] = is.stem + move.after.slice(was.stem.length)
+    else if (was.folder && move.after.startsWith(was.folder))
+      found[move.before] = is.folder + move.after.slice(was.folder.length)
   }
   return found
 }
 
-const accepted = computed(() => [...choices.values()].filter(({ choice }) => choice === 'accept').map(({ of }) => of))
+const accepted = computed(() =>
+  [...choices.values()].filter(({ choice }) => choice === 'accept').map(({ of }) => of),
+)
 
 export function useChoices(): Choices {
   return {
     of: (finding) => choices.get(finding.id)?.choice,
-    set: (finding, choice) => void (choice ? choices.set(finding.id, { choice, of: finding }) : choices.delete(finding.id)),
+    set: (finding, choice) =>
+      void (choice ? choices.set(finding.id, { choice, of: finding }) : choices.delete(finding.id)),
     after: (before, proposed) => edits[before] ?? proposed,
     write: (finding, after) => {
       Object.assign(edits, followers(finding.moves, after))
@@ -61,10 +69,15 @@ export function useChoices(): Choices {
     accepted,
     moving: computed(() => {
       if (accepted.value.some((finding) => !finding.moves)) return 0
-      return new Set(accepted.value.flatMap((f) => (f.moves ?? []).filter((m) => m.after).map((m) => `${f.library_id}/${m.before}`))).size
+      return new Set(
+        accepted.value.flatMap((f) =>
+          (f.moves ?? []).filter((m) => m.after).map((m) => `${f.library_id}/${m.before}`),
+        ),
+      ).size
     }),
     prune: (since) => {
-      for (const [id, { of }] of choices) if (id < (since[of.library_id] ?? Infinity)) choices.delete(id)
+      for (const [id, { of }] of choices)
+        if (id < (since[of.library_id] ?? Infinity)) choices.delete(id)
     },
     clear: () => {
       choices.clear()

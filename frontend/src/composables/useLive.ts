@@ -45,7 +45,8 @@ export function useLive(): { connected: Readonly<ReturnType<typeof shallowRef<bo
       connected.value = false
       if (source?.readyState === EventSource.CLOSED) askInstead()
     }
-    source.onmessage = (event: MessageEvent<string>) => refresh((JSON.parse(event.data) as { topics: string[] }).topics)
+    source.onmessage = (event: MessageEvent<string>) =>
+      refresh((JSON.parse(event.data) as { topics: string[] }).topics)
   }
   function askInstead(): void {
     clearInterval(asking)
@@ -63,7 +64,11 @@ export function useLive(): { connected: Readonly<ReturnType<typeof shallowRef<bo
   open()
   // A page that the browser keeps for going back would hold its connection, of which a browser has six.
   useEventListener(window, 'pagehide', close)
-  useEventListener(window, 'pageshow', (event: PageTransitionEvent) => event.persisted && (open(), refresh(Object.keys(KEYS))))
+  useEventListener(
+    window,
+    'pageshow',
+    (event: PageTransitionEvent) => event.persisted && (open(), refresh(Object.keys(KEYS))),
+  )
   onScopeDispose(() => {
     close()
     clearTimeout(timer)

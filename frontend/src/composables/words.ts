@@ -10,16 +10,30 @@ export function bytes(value: number, locale: string): string {
     rest /= KILO
     place++
   }
-  return new Intl.NumberFormat(locale, { style: 'unit', unit: units[place], unitDisplay: place ? 'short' : 'long', maximumFractionDigits: rest < 10 && place ? 1 : 0 }).format(rest)
+  return new Intl.NumberFormat(locale, {
+    style: 'unit',
+    unit: units[place],
+    unitDisplay: place ? 'short' : 'long',
+    maximumFractionDigits: rest < 10 && place ? 1 : 0,
+  }).format(rest)
 }
 
 export function day(iso: string, locale: string): string {
   const date = new Date(iso.length === 10 ? `${iso}T12:00:00` : iso)
-  return Number.isNaN(date.getTime()) ? iso : new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'long', year: 'numeric' }).format(date)
+  return Number.isNaN(date.getTime())
+    ? iso
+    : new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'long', year: 'numeric' }).format(
+        date,
+      )
 }
 
 export function moment(iso: string, locale: string): string {
-  return new Intl.DateTimeFormat(locale, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }).format(new Date(iso))
+  return new Intl.DateTimeFormat(locale, {
+    day: 'numeric',
+    month: 'short',
+    hour: '2-digit',
+    minute: '2-digit',
+  }).format(new Date(iso))
 }
 
 /** 6240 → 1:44:00, 215 → 3:35 */
@@ -39,10 +53,13 @@ export interface Piece {
 export function compareNames(before: string, after: string): { before: Piece[]; after: Piece[] } {
   const cut = (text: string) => text.match(/[\p{L}\p{M}\p{N}]+|[^\p{L}\p{M}\p{N}]/gu) ?? []
   const [a, b] = [cut(before), cut(after)]
-  const table: number[][] = Array.from({ length: a.length + 1 }, () => new Array<number>(b.length + 1).fill(0))
+  const table: number[][] = Array.from({ length: a.length + 1 }, () =>
+    new Array<number>(b.length + 1).fill(0),
+  )
   for (let i = a.length - 1; i >= 0; i--) {
     for (let j = b.length - 1; j >= 0; j--) {
-      table[i]![j] = a[i] === b[j] ? table[i + 1]![j + 1]! + 1 : Math.max(table[i + 1]![j]!, table[i]![j + 1]!)
+      table[i]![j] =
+        a[i] === b[j] ? table[i + 1]![j + 1]! + 1 : Math.max(table[i + 1]![j]!, table[i]![j + 1]!)
     }
   }
   const left: Piece[] = []
@@ -57,7 +74,8 @@ export function compareNames(before: string, after: string): { before: Piece[]; 
     if (i < a.length && j < b.length && a[i] === b[j]) {
       push(left, a[i++]!, false)
       push(right, b[j++]!, false)
-    } else if (j >= b.length || (i < a.length && table[i + 1]![j]! >= table[i]![j + 1]!)) push(left, a[i++]!, true)
+    } else if (j >= b.length || (i < a.length && table[i + 1]![j]! >= table[i]![j + 1]!))
+      push(left, a[i++]!, true)
     else push(right, b[j++]!, true)
   }
   return { before: left, after: right }
@@ -84,9 +102,12 @@ interface MarkLike {
 export function markName(path: string, marks: readonly MarkLike[], from = 0): Marked[] {
   const letters = Array.from(path)
   const owner = new Array<MarkLike | undefined>(letters.length)
-  const flat = marks.flatMap((mark) => mark.spans.map((span) => ({ mark, start: span[0] ?? 0, end: span[1] ?? 0 })))
+  const flat = marks.flatMap((mark) =>
+    mark.spans.map((span) => ({ mark, start: span[0] ?? 0, end: span[1] ?? 0 })),
+  )
   flat.sort((one, other) => other.end - other.start - (one.end - one.start))
-  for (const { mark, start, end } of flat) for (let at = start; at < Math.min(end, letters.length); at++) owner[at] = mark
+  for (const { mark, start, end } of flat)
+    for (let at = start; at < Math.min(end, letters.length); at++) owner[at] = mark
   const parts: Marked[] = []
   let last: MarkLike | undefined | null = null
   letters.forEach((letter, at) => {
@@ -94,7 +115,18 @@ export function markName(path: string, marks: readonly MarkLike[], from = 0): Ma
     const mark = owner[at]
     const end = parts.at(-1)
     if (end && mark === last) end.text += letter
-    else parts.push({ text: letter, field: mark ? mark.field || 'ignored' : '', rule: mark?.rule ?? '', value: mark?.value == null ? '' : typeof mark.value === 'object' ? JSON.stringify(mark.value) : String(mark.value) })
+    else
+      parts.push({
+        text: letter,
+        field: mark ? mark.field || 'ignored' : '',
+        rule: mark?.rule ?? '',
+        value:
+          mark?.value == null
+            ? ''
+            : typeof mark.value === 'object'
+              ? JSON.stringify(mark.value)
+              : String(mark.value),
+      })
     last = mark
   })
   return parts
@@ -117,6 +149,7 @@ const SYSTEMS: readonly [RegExp, string][] = [
 
 /** What a browser says of itself, in two words; what it says itself where it is none that is known. */
 export function deviceName(agent: string): string {
-  const first = (table: readonly [RegExp, string][]): string | undefined => table.find(([sign]) => sign.test(agent))?.[1]
+  const first = (table: readonly [RegExp, string][]): string | undefined =>
+    table.find(([sign]) => sign.test(agent))?.[1]
   return [first(BROWSERS), first(SYSTEMS)].filter(Boolean).join(', ') || agent.slice(0, 60)
 }

@@ -25,7 +25,8 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     event.preventDefault()
     find.value?.open()
   } else if (event.key === '?' && !isTyping(event.target)) help.value = !help.value
-  else if (event.altKey && /^[1-6]$/.test(event.key)) void router.push(`/${PLACES[Number(event.key) - 1]}`)
+  else if (event.altKey && /^[1-6]$/.test(event.key))
+    void router.push(`/${PLACES[Number(event.key) - 1]}`)
 })
 </script>
 
@@ -35,7 +36,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     <header>
       <RouterLink to="/today" class="brand" :aria-label="t('app.name')">Indice</RouterLink>
       <nav :aria-label="t('app.name')">
-        <RouterLink v-for="place in PLACES" :key="place" :to="`/${place}`" class="tab" :class="{ here: here === place }" :aria-current="here === place ? 'page' : undefined">
+        <RouterLink
+          v-for="place in PLACES"
+          :key="place"
+          :to="`/${place}`"
+          class="tab"
+          :class="{ here: here === place }"
+          :aria-current="here === place ? 'page' : undefined"
+        >
           <span>{{ t(`place.${place}`) }}</span>
           <b v-if="waiting[place]">{{ waiting[place] }}</b>
         </RouterLink>
@@ -48,22 +56,108 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 </template>
 
 <style scoped>
-.shell { min-height: 100vh; display: flex; flex-direction: column; }
-header { position: sticky; top: 0; z-index: 30; display: flex; align-items: end; gap: 18px; height: 54px; padding: 0 20px; background: var(--desk); border-bottom: 1px solid var(--rule-strong); }
-.brand { align-self: center; font: 700 23px/1 var(--serif); color: var(--ink); letter-spacing: -0.01em; margin-inline-end: 8px; }
-.brand:hover { text-decoration: none; }
-nav { display: flex; align-items: end; gap: 2px; flex: 1; min-width: 0; }
-.tab { display: flex; align-items: center; gap: 7px; height: 33px; padding: 0 15px; border: 1px solid transparent; border-bottom: 0; border-radius: 7px 7px 0 0; color: var(--ink-soft); font-weight: 500; position: relative; white-space: nowrap; }
-.tab:hover { text-decoration: none; color: var(--ink); background: color-mix(in srgb, var(--paper) 45%, transparent); }
-.tab b { font: 500 11.5px/1 var(--mono); color: var(--stamp); }
-.tab.here { height: 38px; background: var(--paper); border-color: var(--rule-strong); color: var(--ink); font-weight: 600; margin-bottom: -1px; padding-bottom: 2px; }
-main { flex: 1; min-width: 0; outline: 0; padding-bottom: var(--player-space, 0); }
-.skip { position: absolute; left: -999px; }
-.skip:focus { left: 8px; top: 8px; z-index: 50; background: var(--card); padding: 6px 10px; }
+.shell {
+  min-height: 100vh;
+  display: flex;
+  flex-direction: column;
+}
+header {
+  position: sticky;
+  top: 0;
+  z-index: 30;
+  display: flex;
+  align-items: end;
+  gap: 18px;
+  height: 54px;
+  padding: 0 20px;
+  background: var(--desk);
+  border-bottom: 1px solid var(--rule-strong);
+}
+.brand {
+  align-self: center;
+  font: 700 23px/1 var(--serif);
+  color: var(--ink);
+  letter-spacing: -0.01em;
+  margin-inline-end: 8px;
+}
+.brand:hover {
+  text-decoration: none;
+}
+nav {
+  display: flex;
+  align-items: end;
+  gap: 2px;
+  flex: 1;
+  min-width: 0;
+}
+.tab {
+  display: flex;
+  align-items: center;
+  gap: 7px;
+  height: 33px;
+  padding: 0 15px;
+  border: 1px solid transparent;
+  border-bottom: 0;
+  border-radius: 7px 7px 0 0;
+  color: var(--ink-soft);
+  font-weight: 500;
+  position: relative;
+  white-space: nowrap;
+}
+.tab:hover {
+  text-decoration: none;
+  color: var(--ink);
+  background: color-mix(in srgb, var(--paper) 45%, transparent);
+}
+.tab b {
+  font: 500 11.5px/1 var(--mono);
+  color: var(--stamp);
+}
+.tab.here {
+  height: 38px;
+  background: var(--paper);
+  border-color: var(--rule-strong);
+  color: var(--ink);
+  font-weight: 600;
+  margin-bottom: -1px;
+  padding-bottom: 2px;
+}
+main {
+  flex: 1;
+  min-width: 0;
+  outline: 0;
+  padding-bottom: var(--player-space, 0);
+}
+.skip {
+  position: absolute;
+  left: -999px;
+}
+.skip:focus {
+  left: 8px;
+  top: 8px;
+  z-index: 50;
+  background: var(--card);
+  padding: 6px 10px;
+}
 @media (max-width: 760px) {
-  header { flex-wrap: wrap; height: auto; padding: 10px 12px 0; gap: 8px; align-items: center; }
-  .brand { margin: 0; }
-  nav { order: 3; flex-basis: 100%; overflow-x: auto; scrollbar-width: none; }
-  .tab { padding: 0 11px; }
+  header {
+    flex-wrap: wrap;
+    height: auto;
+    padding: 10px 12px 0;
+    gap: 8px;
+    align-items: center;
+  }
+  .brand {
+    margin: 0;
+  }
+  nav {
+    order: 3;
+    flex-basis: 100%;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  .tab {
+    padding: 0 11px;
+  }
 }
 </style>

@@ -9,7 +9,9 @@ import StateSign from './StateSign.vue'
 const props = defineProps<{ entry: EntryCard; square?: boolean; brief?: boolean }>()
 const { t } = useI18n()
 const picking = inject(PICKING, null)
-const isPicked = computed(() => !!picking?.on.value && picking.picked.value.includes(props.entry.id))
+const isPicked = computed(
+  () => !!picking?.on.value && picking.picked.value.includes(props.entry.id),
+)
 function open(event: MouseEvent): void {
   if (!picking?.on.value) return
   event.preventDefault()
@@ -19,15 +21,30 @@ function open(event: MouseEvent): void {
 const second = computed(() => {
   const { kind, year, subtitle, count } = props.entry
   if (kind === 'album' && !props.brief) return [subtitle, year].filter(Boolean).join(', ')
-  if (kind === 'series') return [year, count ? t('catalog.episodes', count) : ''].filter(Boolean).join(', ')
+  if (kind === 'series')
+    return [year, count ? t('catalog.episodes', count) : ''].filter(Boolean).join(', ')
   return String(year ?? '')
 })
 </script>
 
 <template>
-  <RouterLink :to="`/catalog/entry/${entry.id}`" class="tile" :class="{ square, picked: isPicked }" :aria-current="isPicked || undefined" @click.capture="open">
-    <span v-if="picking?.on.value" class="picktick" aria-hidden="true">{{ isPicked ? '✓' : '' }}</span>
-    <CoverImage :picture="entry.picture" :title="entry.title" :kind="entry.kind" :size="240" class="front" />
+  <RouterLink
+    :to="`/catalog/entry/${entry.id}`"
+    class="tile"
+    :class="{ square, picked: isPicked }"
+    :aria-current="isPicked || undefined"
+    @click.capture="open"
+  >
+    <span v-if="picking?.on.value" class="picktick" aria-hidden="true">{{
+      isPicked ? '✓' : ''
+    }}</span>
+    <CoverImage
+      :picture="entry.picture"
+      :title="entry.title"
+      :kind="entry.kind"
+      :size="240"
+      class="front"
+    />
     <span class="slip">
       <b :title="entry.title">{{ entry.title }}</b>
       <span class="soft">{{ second }}</span>
@@ -37,15 +54,60 @@ const second = computed(() => {
 </template>
 
 <style scoped>
-.tile { display: block; color: var(--ink); background: var(--card); border: 1px solid var(--rule); border-radius: 3px; box-shadow: var(--shadow); padding: 5px 5px 0; }
-.tile:hover { text-decoration: none; border-color: var(--accent); transform: translateY(-2px); }
-.tile { position: relative; }
-.picked { border-color: var(--accent); box-shadow: 0 0 0 2px var(--accent); }
-.tile { transition: transform 0.12s; }
-.front { aspect-ratio: 2 / 3; }
-.square .front { aspect-ratio: 1; }
-.slip { position: relative; display: block; padding: 6px 18px 6px 3px; font-size: 12.5px; line-height: 1.3; min-height: 46px; border-top: 1px solid var(--rule); margin-top: 5px; }
-b { display: -webkit-box; -webkit-box-orient: vertical; -webkit-line-clamp: 2; line-clamp: 2; overflow: hidden; font-weight: 500; }
-.slip .soft { font-size: 12px; }
-.sign { position: absolute; right: 2px; bottom: 8px; }
+.tile {
+  display: block;
+  color: var(--ink);
+  background: var(--card);
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  box-shadow: var(--shadow);
+  padding: 5px 5px 0;
+}
+.tile:hover {
+  text-decoration: none;
+  border-color: var(--accent);
+  transform: translateY(-2px);
+}
+.tile {
+  position: relative;
+}
+.picked {
+  border-color: var(--accent);
+  box-shadow: 0 0 0 2px var(--accent);
+}
+.tile {
+  transition: transform 0.12s;
+}
+.front {
+  aspect-ratio: 2 / 3;
+}
+.square .front {
+  aspect-ratio: 1;
+}
+.slip {
+  position: relative;
+  display: block;
+  padding: 6px 18px 6px 3px;
+  font-size: 12.5px;
+  line-height: 1.3;
+  min-height: 46px;
+  border-top: 1px solid var(--rule);
+  margin-top: 5px;
+}
+b {
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  line-clamp: 2;
+  overflow: hidden;
+  font-weight: 500;
+}
+.slip .soft {
+  font-size: 12px;
+}
+.sign {
+  position: absolute;
+  right: 2px;
+  bottom: 8px;
+}
 </style>

@@ -54,15 +54,43 @@ defineExpose({ open })
 <template>
   <div ref="box" class="find" role="search">
     <input
-      ref="input" v-model="words" type="search" role="combobox" :placeholder="t('app.find')" :aria-label="t('app.find')" aria-controls="found" :aria-expanded="opened && found.length > 0"
-      :aria-activedescendant="opened && found.length ? `found-${at}` : undefined" autocomplete="off" @focus="opened = true" @input="opened = true" @keydown="key"
+      ref="input"
+      v-model="words"
+      type="search"
+      role="combobox"
+      :placeholder="t('app.find')"
+      :aria-label="t('app.find')"
+      aria-controls="found"
+      :aria-expanded="opened && found.length > 0"
+      :aria-activedescendant="opened && found.length ? `found-${at}` : undefined"
+      autocomplete="off"
+      @focus="opened = true"
+      @input="opened = true"
+      @keydown="key"
     />
     <kbd>Ctrl K</kbd>
     <ul v-if="opened && words.trim()" id="found" role="listbox" class="card">
-      <li v-for="(entry, index) in found" :id="`found-${index}`" :key="entry.id" role="option" :aria-selected="index === at" :class="{ at: index === at }" @mousedown.prevent="go(index)" @mousemove="at = index">
-        <CoverImage :picture="entry.picture" :title="entry.title" :kind="entry.kind" :size="240" class="tiny" />
+      <li
+        v-for="(entry, index) in found"
+        :id="`found-${index}`"
+        :key="entry.id"
+        role="option"
+        :aria-selected="index === at"
+        :class="{ at: index === at }"
+        @mousedown.prevent="go(index)"
+        @mousemove="at = index"
+      >
+        <CoverImage
+          :picture="entry.picture"
+          :title="entry.title"
+          :kind="entry.kind"
+          :size="240"
+          class="tiny"
+        />
         <span class="title">{{ entry.title }}</span>
-        <span class="faint">{{ [t(`entry.${entry.kind}`), entry.year ?? entry.subtitle].filter(Boolean).join(', ') }}</span>
+        <span class="faint">{{
+          [t(`entry.${entry.kind}`), entry.year ?? entry.subtitle].filter(Boolean).join(', ')
+        }}</span>
       </li>
       <li v-if="!found.length && !isFetching" class="none soft">{{ t('app.nothingFound') }}</li>
     </ul>
@@ -70,16 +98,80 @@ defineExpose({ open })
 </template>
 
 <style scoped>
-.find { position: relative; align-self: center; width: 270px; flex: none; }
-input { width: 100%; height: 32px; padding: 0 62px 0 11px; border: 1px solid var(--rule-strong); border-radius: 4px; background: var(--card); color: var(--ink); font: inherit; }
-input::-webkit-search-cancel-button { display: none; }
-input::placeholder { color: var(--ink-faint); }
-kbd { position: absolute; right: 8px; top: 7px; pointer-events: none; }
-ul { position: absolute; right: 0; top: 37px; width: 400px; max-width: 94vw; max-height: 70vh; overflow: auto; margin: 0; padding: 4px; list-style: none; box-shadow: var(--shadow); z-index: 40; }
-li { display: grid; grid-template-columns: 26px 1fr auto; gap: 10px; align-items: center; padding: 4px 8px; border-radius: 3px; cursor: pointer; }
-li.at { background: var(--accent-soft); }
-.title { font-weight: 500; overflow-wrap: anywhere; }
-.none { display: block; padding: 8px; cursor: default; }
-.tiny { width: 26px; height: 34px; }
-@media (max-width: 760px) { .find { flex: 1; width: auto; } kbd { display: none; } }
+.find {
+  position: relative;
+  align-self: center;
+  width: 270px;
+  flex: none;
+}
+input {
+  width: 100%;
+  height: 32px;
+  padding: 0 62px 0 11px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 4px;
+  background: var(--card);
+  color: var(--ink);
+  font: inherit;
+}
+input::-webkit-search-cancel-button {
+  display: none;
+}
+input::placeholder {
+  color: var(--ink-faint);
+}
+kbd {
+  position: absolute;
+  right: 8px;
+  top: 7px;
+  pointer-events: none;
+}
+ul {
+  position: absolute;
+  right: 0;
+  top: 37px;
+  width: 400px;
+  max-width: 94vw;
+  max-height: 70vh;
+  overflow: auto;
+  margin: 0;
+  padding: 4px;
+  list-style: none;
+  box-shadow: var(--shadow);
+  z-index: 40;
+}
+li {
+  display: grid;
+  grid-template-columns: 26px 1fr auto;
+  gap: 10px;
+  align-items: center;
+  padding: 4px 8px;
+  border-radius: 3px;
+  cursor: pointer;
+}
+li.at {
+  background: var(--accent-soft);
+}
+.title {
+  font-weight: 500;
+  overflow-wrap: anywhere;
+}
+.none {
+  display: block;
+  padding: 8px;
+  cursor: default;
+}
+.tiny {
+  width: 26px;
+  height: 34px;
+}
+@media (max-width: 760px) {
+  .find {
+    flex: 1;
+    width: auto;
+  }
+  kbd {
+    display: none;
+  }
+}
 </style>

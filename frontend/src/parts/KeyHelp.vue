@@ -7,12 +7,43 @@ const emit = defineEmits<{ close: [] }>()
 const { t } = useI18n()
 const route = useRoute()
 const OWN: Record<string, [string, string][]> = {
-  names: [['j k', 'move'], ['[ ]', 'turn'], ['w', 'whole'], ['a', 'accept'], ['s', 'skip'], ['e', 'edit'], ['x', 'excuse'], ['A', 'acceptAll'], ['Enter', 'review'], ['u', 'undo']],
-  matches: [['1 – 6', 'take'], ['n', 'none'], ['y', 'right'], ['g', 'group'], ['/', 'search'], ['u', 'undo'], ['j k', 'move']],
-  folders: [['j k', 'move'], ['Enter', 'open']],
-  catalog: [['j k', 'move'], ['Enter', 'open']],
+  names: [
+    ['j k', 'move'],
+    ['[ ]', 'turn'],
+    ['w', 'whole'],
+    ['a', 'accept'],
+    ['s', 'skip'],
+    ['e', 'edit'],
+    ['x', 'excuse'],
+    ['A', 'acceptAll'],
+    ['Enter', 'review'],
+    ['u', 'undo'],
+  ],
+  matches: [
+    ['1 – 6', 'take'],
+    ['n', 'none'],
+    ['y', 'right'],
+    ['g', 'group'],
+    ['/', 'search'],
+    ['u', 'undo'],
+    ['j k', 'move'],
+  ],
+  folders: [
+    ['j k', 'move'],
+    ['Enter', 'open'],
+  ],
+  catalog: [
+    ['j k', 'move'],
+    ['Enter', 'open'],
+  ],
 }
-const keys = computed(() => [...(OWN[route.path.split('/')[1] ?? ''] ?? []), ['Ctrl K', 'find'], ['?', 'help']] as [string, string][])
+const keys = computed(
+  () =>
+    [...(OWN[route.path.split('/')[1] ?? ''] ?? []), ['Ctrl K', 'find'], ['?', 'help']] as [
+      string,
+      string,
+    ][],
+)
 </script>
 
 <template>
@@ -20,7 +51,12 @@ const keys = computed(() => [...(OWN[route.path.split('/')[1] ?? ''] ?? []), ['C
     <div class="card" role="dialog" aria-modal="false" :aria-label="t('app.keys')">
       <h2>{{ t('app.keys') }}</h2>
       <dl>
-        <template v-for="[key, what] in keys" :key="key"><dt><kbd>{{ key }}</kbd></dt><dd>{{ t(`keys.${what}`) }}</dd></template>
+        <template v-for="[key, what] in keys" :key="key"
+          ><dt>
+            <kbd>{{ key }}</kbd>
+          </dt>
+          <dd>{{ t(`keys.${what}`) }}</dd></template
+        >
       </dl>
       <el-button autofocus @click="emit('close')">{{ t('app.close') }}</el-button>
     </div>
@@ -28,8 +64,26 @@ const keys = computed(() => [...(OWN[route.path.split('/')[1] ?? ''] ?? []), ['C
 </template>
 
 <style scoped>
-.back { position: fixed; inset: 0; z-index: 60; display: grid; place-items: center; background: rgb(40 34 20 / 35%); }
-.card { padding: 20px 26px; min-width: 300px; box-shadow: var(--shadow); }
-dl { display: grid; grid-template-columns: auto 1fr; gap: 8px 18px; margin: 14px 0 18px; }
-dd { margin: 0; }
+.back {
+  position: fixed;
+  inset: 0;
+  z-index: 60;
+  display: grid;
+  place-items: center;
+  background: rgb(40 34 20 / 35%);
+}
+.card {
+  padding: 20px 26px;
+  min-width: 300px;
+  box-shadow: var(--shadow);
+}
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 8px 18px;
+  margin: 14px 0 18px;
+}
+dd {
+  margin: 0;
+}
 </style>

@@ -33,19 +33,31 @@ const words = computed(() => (typeof route.query.filter === 'string' ? route.que
 const until = computed(() => (typeof route.query.until === 'string' ? route.query.until : ''))
 const typed = refDebounced(words, A_PAUSE_MS)
 const wanted = computed(() => ({ year: year.value, until: until.value, words: typed.value }))
-const { data: ruler, error, refetch } = useQuery({
+const {
+  data: ruler,
+  error,
+  refetch,
+} = useQuery({
   queryKey: ['shelf', shelf, 'ruler', typed],
-  queryFn: () => ask(api.GET('/api/shelves/{shelf}/ruler', { params: { path: { shelf: shelf.value }, query: { words: typed.value } } })),
+  queryFn: () =>
+    ask(
+      api.GET('/api/shelves/{shelf}/ruler', {
+        params: { path: { shelf: shelf.value }, query: { words: typed.value } },
+      }),
+    ),
   placeholderData: (before, asked) => (asked?.queryKey[1] === shelf.value ? before : undefined),
 })
 const total = computed(() => {
   const steps = Object.entries(ruler.value?.steps ?? {})
-  return steps.filter(([step]) => !year.value || step.startsWith(year.value)).reduce((sum, [, count]) => sum + count, 0)
+  return steps
+    .filter(([step]) => !year.value || step.startsWith(year.value))
+    .reduce((sum, [, count]) => sum + count, 0)
 })
 /** Of photos the ruler counts months, the bar above the wall years. */
 const years = computed(() => {
   const found: Record<string, number> = {}
-  for (const [step, count] of Object.entries(ruler.value?.steps ?? {})) found[step.slice(0, 4)] = (found[step.slice(0, 4)] ?? 0) + count
+  for (const [step, count] of Object.entries(ruler.value?.steps ?? {}))
+    found[step.slice(0, 4)] = (found[step.slice(0, 4)] ?? 0) + count
   return found
 })
 const blocks = useBlocks(() => [shelf.value, wanted.value])
@@ -53,7 +65,12 @@ const { cursors, loaded } = blocks
 const wall = useTemplateRef<HTMLElement>('wall')
 const { width } = useElementSize(wall)
 /** As many tiles a row as fit, of the numbers that divide a page: no row is left half. */
-const columns = computed(() => COLUMNS.findLast((n) => n * (width.value < 600 ? LEAST_NARROW_PX : LEAST_PX) <= width.value + GAP_PX) ?? COLUMNS[0])
+const columns = computed(
+  () =>
+    COLUMNS.findLast(
+      (n) => n * (width.value < 600 ? LEAST_NARROW_PX : LEAST_PX) <= width.value + GAP_PX,
+    ) ?? COLUMNS[0],
+)
 const picking = ref(false)
 const picked = ref<number[]>([])
 let last = 0
@@ -62,7 +79,10 @@ function pick(id: number, range: boolean): void {
   const ids = loaded.value.map((entry) => entry.id)
   const [from, to] = [ids.indexOf(last), ids.indexOf(id)].sort((a, b) => a - b) as [number, number]
   if (range && from >= 0) picked.value = [...new Set([...picked.value, ...ids.slice(from, to + 1)])]
-  else picked.value = picked.value.includes(id) ? picked.value.filter((other) => other !== id) : [...picked.value, id]
+  else
+    picked.value = picked.value.includes(id)
+      ? picked.value.filter((other) => other !== id)
+      : [...picked.value, id]
   last = id
 }
 provide<Picking>(PICKING, { on: picking, picked, pick })
@@ -72,7 +92,11 @@ function stopPicking(): void {
 }
 watch(shelf, stopPicking)
 async function pickAll(): Promise<void> {
-  const found = await ask(api.GET('/api/shelves/{shelf}/ids', { params: { path: { shelf: shelf.value }, query: wanted.value } }))
+  const found = await ask(
+    api.GET('/api/shelves/{shelf}/ids', {
+      params: { path: { shelf: shelf.value }, query: wanted.value },
+    }),
+  )
   picked.value = found.ids
 }
 function set(query: Record<string, string | undefined>): void {
@@ -83,42 +107,172 @@ function set(query: Record<string, string | undefined>): void {
 <template>
   <div class="catalog">
     <div class="top">
-      <nav :aria-label="t('place.catalog')"><RouterLink v-for="s in SHELVES" :key="s" :to="`/catalog/${s}`" :class="{ at: s === shelf }">{{ t(`catalog.${s}`) }}</RouterLink></nav>
-      <YearRuler v-if="Object.keys(years).length" :years="years" :chosen="year" @choose="(y) => set({ year: y || undefined, until: undefined })" />
-      <input type="search" class="filter" :value="words" :placeholder="t('catalog.filter')" :aria-label="t('catalog.filter')" @input="set({ filter: ($event.target as HTMLInputElement).value || undefined })" />
+      <nav :aria-label="t('place.catalog')">
+        <RouterLink
+          v-for="s in SHELVES"
+          :key="s"
+          :to="`/catalog/${s}`"
+          :class="{ at: s === shelf }"
+          >{{ t(`catalog.${s}`) }}</RouterLink
+        >
+      </nav>
+      <YearRuler
+        v-if="Object.keys(years).length"
+        :years="years"
+        :chosen="year"
+        @choose="(y) => set({ year: y || undefined, until: undefined })"
+      />
+      <input
+        type="search"
+        class="filter"
+        :value="words"
+        :placeholder="t('catalog.filter')"
+        :aria-label="t('catalog.filter')"
+        @input="set({ filter: ($event.target as HTMLInputElement).value || undefined })"
+      />
       <span class="mono faint">{{ n(total) }}</span>
-      <button v-if="total" class="link" :aria-pressed="picking" data-test="pick" @click="picking ? stopPicking() : (picking = true)">{{ t('many.title') }}</button>
+      <button
+        v-if="total"
+        class="link"
+        :aria-pressed="picking"
+        data-test="pick"
+        @click="picking ? stopPicking() : (picking = true)"
+      >
+        {{ t('many.title') }}
+      </button>
     </div>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="ruler">
-      <EmptyPlace v-if="!ruler.total && !words" :title="t('catalog.empty')" :how="t('catalog.emptyHow')"><RouterLink to="/house">{{ t('place.house') }}</RouterLink></EmptyPlace>
+      <EmptyPlace
+        v-if="!ruler.total && !words"
+        :title="t('catalog.empty')"
+        :how="t('catalog.emptyHow')"
+        ><RouterLink to="/house">{{ t('place.house') }}</RouterLink></EmptyPlace
+      >
       <EmptyPlace v-else-if="!ruler.total" :title="t('app.nothingFound')" />
-      <div v-else class="shelf" :class="shelf">
-        <PhotoCalendar v-if="shelf === 'photos'" :months="ruler.steps" :at="until" @jump="(month) => set({ until: month || undefined, year: undefined })" />
+      <div v-else :class="{ dated: shelf === 'photos' }">
+        <PhotoCalendar
+          v-if="shelf === 'photos'"
+          :months="ruler.steps"
+          :at="until"
+          @jump="(month) => set({ until: month || undefined, year: undefined })"
+        />
         <div ref="wall">
-          <ShelfBlock v-for="(after, index) in cursors" :key="index" :shelf="shelf" :after="after" :first="index === 0" v-bind="wanted" @found="(entries, following) => blocks.found(index, entries, following)">
+          <ShelfBlock
+            v-for="(after, index) in cursors"
+            :key="index"
+            :shelf="shelf"
+            :after="after"
+            :first="index === 0"
+            v-bind="wanted"
+            @found="(entries, following) => blocks.found(index, entries, following)"
+          >
             <template #default="{ entries }">
-              <PhotoWall v-if="shelf === 'photos'" :entries="entries" :before="blocks.before(index)" :all="loaded" />
+              <PhotoWall
+                v-if="shelf === 'photos'"
+                :entries="entries"
+                :before="blocks.before(index)"
+                :all="loaded"
+              />
               <MusicShelf v-else-if="shelf === 'music'" :entries="entries" />
-              <div v-else class="wall" :style="{ '--columns': columns }"><EntryTile v-for="entry in entries" :key="entry.id" :entry="entry" /></div>
+              <div v-else class="wall" :style="{ '--columns': columns }">
+                <EntryTile v-for="entry in entries" :key="entry.id" :entry="entry" />
+              </div>
             </template>
           </ShelfBlock>
         </div>
       </div>
-      <ManyBar v-if="picking" :key="shelf" :shelf="shelf" :chosen="picked" :total="total" @all="pickAll" @none="picked = []" @done="stopPicking" />
+      <ManyBar
+        v-if="picking"
+        :key="shelf"
+        :shelf="shelf"
+        :chosen="picked"
+        :total="total"
+        @all="pickAll"
+        @none="picked = []"
+        @done="stopPicking"
+      />
     </template>
   </div>
 </template>
 
 <style scoped>
-.catalog { padding: 0 24px 40px; }
-.top { position: sticky; top: 54px; z-index: 20; display: flex; align-items: center; gap: 18px; margin: 0 -24px 16px; padding: 9px 24px; background: var(--paper); border-bottom: 1px solid var(--rule); }
-nav { display: flex; gap: 2px; flex: none; }
-nav a { padding: 4px 11px; border-radius: 3px; color: var(--ink-soft); font: 700 14.5px/1.4 var(--serif); }
-nav a:hover { text-decoration: none; color: var(--ink); }
-nav a.at { color: var(--ink); box-shadow: inset 0 -2px 0 var(--accent); border-radius: 0; }
-.filter { width: 150px; height: 30px; padding: 0 10px; border: 1px solid var(--rule-strong); border-radius: 4px; background: var(--card); color: var(--ink); font: inherit; }
-.wall { display: grid; grid-template-columns: repeat(var(--columns), minmax(0, 1fr)); gap: 16px 14px; margin-bottom: 16px; }
-.photos { display: grid; grid-template-columns: 118px minmax(0, 1fr); gap: 18px; }
-@media (max-width: 760px) { .catalog { padding: 0 12px 40px; } .top { position: static; flex-wrap: wrap; margin: 0 -12px 12px; padding: 8px 12px; gap: 8px; } .filter { flex: 1; } .wall { gap: 10px 8px; margin-bottom: 10px; } .photos { grid-template-columns: minmax(0, 1fr); } }
+.catalog {
+  padding: 0 24px 40px;
+}
+.top {
+  position: sticky;
+  top: 54px;
+  z-index: 20;
+  display: flex;
+  align-items: center;
+  gap: 18px;
+  margin: 0 -24px 16px;
+  padding: 9px 24px;
+  background: var(--paper);
+  border-bottom: 1px solid var(--rule);
+}
+nav {
+  display: flex;
+  gap: 2px;
+  flex: none;
+}
+nav a {
+  padding: 4px 11px;
+  border-radius: 3px;
+  color: var(--ink-soft);
+  font: 700 14.5px/1.4 var(--serif);
+}
+nav a:hover {
+  text-decoration: none;
+  color: var(--ink);
+}
+nav a.at {
+  color: var(--ink);
+  box-shadow: inset 0 -2px 0 var(--accent);
+  border-radius: 0;
+}
+.filter {
+  width: 150px;
+  height: 30px;
+  padding: 0 10px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 4px;
+  background: var(--card);
+  color: var(--ink);
+  font: inherit;
+}
+.wall {
+  display: grid;
+  grid-template-columns: repeat(var(--columns), minmax(0, 1fr));
+  gap: 16px 14px;
+  margin-bottom: 16px;
+}
+.dated {
+  display: grid;
+  grid-template-columns: 118px minmax(0, 1fr);
+  gap: 18px;
+}
+@media (max-width: 760px) {
+  .catalog {
+    padding: 0 12px 40px;
+  }
+  .top {
+    position: static;
+    flex-wrap: wrap;
+    margin: 0 -12px 12px;
+    padding: 8px 12px;
+    gap: 8px;
+  }
+  .filter {
+    flex: 1;
+  }
+  .wall {
+    gap: 10px 8px;
+    margin-bottom: 10px;
+  }
+  .dated {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -24,9 +24,19 @@ const router = useRouter()
 const client = useQueryClient()
 const player = usePlayer()
 const id = computed(() => Number(route.params.id))
-const { data: entry, error, refetch } = useQuery({ queryKey: ['entry', id], queryFn: () => ask(api.GET('/api/entries/{entry_id}', { params: { path: { entry_id: id.value } } })), placeholderData: undefined })
+const {
+  data: entry,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ['entry', id],
+  queryFn: () =>
+    ask(api.GET('/api/entries/{entry_id}', { params: { path: { entry_id: id.value } } })),
+  placeholderData: undefined,
+})
 const card = computed(() => entry.value?.card)
-const fact = (name: string): unknown => entry.value?.facts.find((f: Fact) => f.field === name)?.shown.value
+const fact = (name: string): unknown =>
+  entry.value?.facts.find((f: Fact) => f.field === name)?.shown.value
 const plot = computed(() => String(fact('plot') ?? ''))
 const large = ref(-1)
 const square = computed(() => ['album', 'track', 'artist'].includes(card.value?.kind ?? ''))
@@ -34,10 +44,16 @@ const meta = computed(() => {
   const e = entry.value
   if (!e || !card.value) return ''
   const parts: string[] = []
-  const when = card.value.kind === 'episode' && fact('date') ? day(String(fact('date')), locale.value) : ['photo', 'clip', 'event'].includes(card.value.kind) && card.value.moment ? day(card.value.moment, locale.value) : card.value.year
+  const when =
+    card.value.kind === 'episode' && fact('date')
+      ? day(String(fact('date')), locale.value)
+      : ['photo', 'clip', 'event'].includes(card.value.kind) && card.value.moment
+        ? day(card.value.moment, locale.value)
+        : card.value.year
   if (when) parts.push(String(when))
   const seconds = Number(fact('runtime') ?? 0)
-  if (seconds && card.value.kind !== 'album') parts.push(t('matches.minutes', { n: Math.round(seconds / 60) }))
+  if (seconds && card.value.kind !== 'album')
+    parts.push(t('matches.minutes', { n: Math.round(seconds / 60) }))
   const cells = e.grid.flatMap((row) => row.cells)
   if (cells.length) {
     const missing = cells.filter((c) => c.state === 'missing').length
@@ -52,10 +68,23 @@ const size = computed(() => entry.value?.files.reduce((sum, f) => sum + f.size_b
 const playable = computed(() => entry.value?.plays ?? [])
 const able = computed(() => playable.value.some(canPlay))
 function play(at = 0): void {
-  if (entry.value && card.value) player.play({ title: card.value.title, subtitle: card.value.subtitle, picture: card.value.picture, entryId: card.value.id, items: playable.value.filter((p) => p.audio || playable.value.length === 1 || canPlay(p)) }, at)
+  if (entry.value && card.value)
+    player.play(
+      {
+        title: card.value.title,
+        subtitle: card.value.subtitle,
+        picture: card.value.picture,
+        entryId: card.value.id,
+        items: playable.value.filter((p) => p.audio || playable.value.length === 1 || canPlay(p)),
+      },
+      at,
+    )
 }
 const undoing = useMutation({
-  mutationFn: () => ask(api.DELETE('/api/entries/{entry_id}/decision', { params: { path: { entry_id: id.value } } })),
+  mutationFn: () =>
+    ask(
+      api.DELETE('/api/entries/{entry_id}/decision', { params: { path: { entry_id: id.value } } }),
+    ),
   onSuccess: async () => {
     ElMessage({ message: t('matches.undone'), type: 'info' })
     await client.invalidateQueries()
@@ -63,7 +92,8 @@ const undoing = useMutation({
   onError: (reason: Error) => ElMessage({ message: reason.message, type: 'warning' }),
 })
 const fetching = useMutation({
-  mutationFn: () => ask(api.POST('/api/entries/{entry_id}/refresh', { params: { path: { entry_id: id.value } } })),
+  mutationFn: () =>
+    ask(api.POST('/api/entries/{entry_id}/refresh', { params: { path: { entry_id: id.value } } })),
   onSuccess: async () => {
     ElMessage({ message: t('page.fetched'), type: 'info' })
     await client.invalidateQueries()
@@ -72,7 +102,13 @@ const fetching = useMutation({
 })
 const searching = useMutation({
   mutationFn: async () => {
-    if (!entry.value?.candidates) await ask(api.POST('/api/entries/{entry_id}/candidates', { params: { path: { entry_id: id.value } }, body: { words: card.value?.title ?? '', source: null } }))
+    if (!entry.value?.candidates)
+      await ask(
+        api.POST('/api/entries/{entry_id}/candidates', {
+          params: { path: { entry_id: id.value } },
+          body: { words: card.value?.title ?? '', source: null },
+        }),
+      )
     await client.invalidateQueries({ queryKey: ['matches'] })
     await router.push(`/matches?entry=${id.value}`)
   },
@@ -85,39 +121,150 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
   <div class="page">
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="entry && card">
-      <div v-if="entry.backdrop" class="backdrop" :style="{ backgroundImage: `url(/api/pictures/${entry.backdrop.digest}/1280)` }" aria-hidden="true"></div>
+      <div
+        v-if="entry.backdrop"
+        class="backdrop"
+        :style="{ backgroundImage: `url(/api/pictures/${entry.backdrop.digest}/1280)` }"
+        aria-hidden="true"
+      ></div>
       <aside>
-        <button v-if="card.kind === 'photo' && card.picture" class="plain shown" :aria-label="t('page.large')" @click="large = 0"><CoverImage :picture="card.picture" :title="card.title" :kind="card.kind" :size="480" class="front photo" :style="{ aspectRatio: `${card.picture.width} / ${card.picture.height}` }" /></button>
-        <CoverImage v-else :picture="card.picture" :title="card.title" :kind="card.kind" :size="480" class="front" :class="{ square, wide: ['episode', 'clip', 'event'].includes(card.kind) }" />
+        <button
+          v-if="card.kind === 'photo' && card.picture"
+          class="plain shown"
+          :aria-label="t('page.large')"
+          @click="large = 0"
+        >
+          <CoverImage
+            :picture="card.picture"
+            :title="card.title"
+            :kind="card.kind"
+            :size="480"
+            class="front photo"
+            :style="{ aspectRatio: `${card.picture.width} / ${card.picture.height}` }"
+          />
+        </button>
+        <CoverImage
+          v-else
+          :picture="card.picture"
+          :title="card.title"
+          :kind="card.kind"
+          :size="480"
+          class="front"
+          :class="{ square, wide: ['episode', 'clip', 'event'].includes(card.kind) }"
+        />
         <dl>
-          <template v-if="entry.source"><dt>{{ t('page.known') }}</dt><dd>{{ entry.source }} <StateSign state="settled" /> <span class="faint">{{ entry.decided_by ? t(`page.by.${entry.decided_by}`) : t('page.settled') }}</span></dd></template>
-          <template v-else-if="['movie', 'series', 'album'].includes(card.kind)"><dt>{{ t('page.known') }}</dt><dd><StateSign :state="card.state" /> {{ t(`state.${card.state}`) }}</dd></template>
-          <template v-if="entry.files.length && !['series', 'season', 'artist', 'album'].includes(card.kind)"><dt>{{ t('page.disk') }}</dt><dd>{{ t('folders.files', entry.files.length) }}, {{ bytes(size, locale) }}</dd></template>
+          <template v-if="entry.source"
+            ><dt>{{ t('page.known') }}</dt>
+            <dd>
+              {{ entry.source }} <StateSign state="settled" />
+              <span class="faint">{{
+                entry.decided_by ? t(`page.by.${entry.decided_by}`) : t('page.settled')
+              }}</span>
+            </dd></template
+          >
+          <template v-else-if="['movie', 'series', 'album'].includes(card.kind)"
+            ><dt>{{ t('page.known') }}</dt>
+            <dd><StateSign :state="card.state" /> {{ t(`state.${card.state}`) }}</dd></template
+          >
+          <template
+            v-if="
+              entry.files.length && !['series', 'season', 'artist', 'album'].includes(card.kind)
+            "
+            ><dt>{{ t('page.disk') }}</dt>
+            <dd>
+              {{ t('folders.files', entry.files.length) }}, {{ bytes(size, locale) }}
+            </dd></template
+          >
         </dl>
         <p class="acts">
-          <button v-if="['movie', 'series', 'album'].includes(card.kind)" class="link" :disabled="searching.isPending.value" @click="searching.mutate()">{{ card.state === 'waiting' ? t('page.decide') : t('page.something') }}</button>
-          <button v-if="entry.source && ['movie', 'series', 'album'].includes(card.kind)" class="link" :disabled="fetching.isPending.value" @click="fetching.mutate()">{{ t('page.fetch') }}</button>
-          <button v-if="entry.decided_by && card.kind !== 'artist'" class="link" @click="undoing.mutate()">{{ t('page.undo') }}</button>
+          <button
+            v-if="['movie', 'series', 'album'].includes(card.kind)"
+            class="link"
+            :disabled="searching.isPending.value"
+            @click="searching.mutate()"
+          >
+            {{ card.state === 'waiting' ? t('page.decide') : t('page.something') }}
+          </button>
+          <button
+            v-if="entry.source && ['movie', 'series', 'album'].includes(card.kind)"
+            class="link"
+            :disabled="fetching.isPending.value"
+            @click="fetching.mutate()"
+          >
+            {{ t('page.fetch') }}
+          </button>
+          <button
+            v-if="entry.decided_by && card.kind !== 'artist'"
+            class="link"
+            @click="undoing.mutate()"
+          >
+            {{ t('page.undo') }}
+          </button>
         </p>
       </aside>
       <section>
-        <p class="trail"><RouterLink v-for="parent in entry.parents" :key="parent.id" :to="`/catalog/entry/${parent.id}`">{{ parent.title }}</RouterLink><span class="faint">{{ t(`entry.${card.kind}`) }}</span></p>
+        <p class="trail">
+          <RouterLink
+            v-for="parent in entry.parents"
+            :key="parent.id"
+            :to="`/catalog/entry/${parent.id}`"
+            >{{ parent.title }}</RouterLink
+          ><span class="faint">{{ t(`entry.${card.kind}`) }}</span>
+        </p>
         <h1>{{ card.title }}</h1>
         <p class="meta soft">{{ meta }}</p>
         <p v-if="plot" class="plot">{{ plot }}</p>
         <p v-if="playable.length" class="play">
-          <el-button type="primary" :disabled="!able" data-test="play" @click="play()">▶&nbsp; {{ card.kind === 'album' || card.kind === 'artist' ? t('page.playAll') : t('page.play') }}</el-button>
+          <el-button type="primary" :disabled="!able" data-test="play" @click="play()"
+            >▶&nbsp;
+            {{
+              card.kind === 'album' || card.kind === 'artist' ? t('page.playAll') : t('page.play')
+            }}</el-button
+          >
           <span v-if="!able" class="soft">{{ t('page.cannot') }}</span>
         </p>
         <EpisodeGrid v-if="entry.grid.length" :rows="entry.grid" />
-        <TrackList v-if="card.kind === 'album'" :tracks="entry.children" :plays="playable" @play="play" />
-        <div v-else-if="entry.children.length" class="below" :class="{ wide: ['event', 'season'].includes(card.kind) }">
-          <EntryTile v-for="child in entry.children" :key="child.id" :entry="child" :square="card.kind === 'artist' || card.kind === 'event' || card.kind === 'season'" />
+        <TrackList
+          v-if="card.kind === 'album'"
+          :tracks="entry.children"
+          :plays="playable"
+          @play="play"
+        />
+        <div
+          v-else-if="entry.children.length"
+          class="below"
+          :class="{ wide: ['event', 'season'].includes(card.kind) }"
+        >
+          <EntryTile
+            v-for="child in entry.children"
+            :key="child.id"
+            :entry="child"
+            :square="card.kind === 'artist' || card.kind === 'event' || card.kind === 'season'"
+          />
         </div>
-        <FactList v-if="entry.facts.length" :entry-id="id" :facts="entry.facts" :editable="entry.editable" :changes="entry.changes" />
-        <PictureShelf v-if="entry.artworks.length || entry.offers.length || ['movie', 'series', 'album', 'artist'].includes(entry.card.kind)" :entry-id="id" :kind="entry.card.kind" :artworks="entry.artworks" :offers="entry.offers" :frames="entry.frames" />
+        <FactList
+          v-if="entry.facts.length"
+          :entry-id="id"
+          :facts="entry.facts"
+          :editable="entry.editable"
+          :changes="entry.changes"
+        />
+        <PictureShelf
+          v-if="
+            entry.artworks.length ||
+            entry.offers.length ||
+            ['movie', 'series', 'album', 'artist'].includes(entry.card.kind)
+          "
+          :entry-id="id"
+          :kind="entry.card.kind"
+          :artworks="entry.artworks"
+          :offers="entry.offers"
+          :frames="entry.frames"
+        />
         <EntryFiles v-if="entry.files.length" :files="entry.files" />
-        <p v-if="!entry.files.length && card.kind === 'episode'" class="soft">{{ t('page.noFile') }}</p>
+        <p v-if="!entry.files.length && card.kind === 'episode'" class="soft">
+          {{ t('page.noFile') }}
+        </p>
       </section>
       <LightTable v-if="large >= 0" v-model:at="large" :entries="[card]" @close="large = -1" />
     </template>
@@ -126,24 +273,133 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
 </template>
 
 <style scoped>
-.page { position: relative; display: grid; grid-template-columns: 236px minmax(0, 1fr); gap: 30px; padding: 24px; max-width: 1280px; }
-.backdrop { position: absolute; inset: 0 auto auto 0; height: 240px; width: 100vw; background: center 30% / cover; opacity: 0.16; mask-image: linear-gradient(#000, transparent); pointer-events: none; }
-aside, section { position: relative; min-width: 0; }
-.front { width: 100%; aspect-ratio: 2 / 3; border: 6px solid var(--card); box-shadow: var(--shadow); border-radius: 3px; }
-.front.square { aspect-ratio: 1; }
-.front.wide { aspect-ratio: 16 / 9; }
-.shown { display: block; width: 100%; }
-dl { display: grid; grid-template-columns: auto 1fr; gap: 5px 12px; margin: 14px 0 8px; font-size: 13px; }
-dt { color: var(--ink-soft); }
-dd { margin: 0; }
-.acts { display: flex; flex-direction: column; gap: 5px; margin: 10px 0; font-size: 13px; align-items: start; }
-.trail { display: flex; flex-wrap: wrap; gap: 4px; margin: 0 0 2px; font-size: 13px; }
-.trail a::after { content: ' /'; color: var(--ink-faint); white-space: pre; }
-h1 { font-size: 30px; overflow-wrap: anywhere; }
-.meta { margin: 4px 0 12px; }
-.plot { font: 16px/1.6 var(--serif); max-width: 66ch; margin: 0 0 14px; }
-.play { display: flex; gap: 12px; align-items: center; margin: 0 0 20px; }
-.below { display: grid; grid-template-columns: repeat(auto-fill, minmax(124px, 1fr)); gap: 12px; margin-bottom: 22px; }
-.pad { padding: 20px; }
-@media (max-width: 760px) { .page { grid-template-columns: 1fr; padding: 14px 12px; gap: 14px; } aside { display: grid; grid-template-columns: 110px 1fr; gap: 0 14px; align-content: start; } aside > :first-child { grid-row: span 2; } dl { margin-top: 0; } .acts { margin: 0; text-align: start; } .front { width: 110px; } h1 { font-size: 24px; } }
+.page {
+  position: relative;
+  display: grid;
+  grid-template-columns: 236px minmax(0, 1fr);
+  gap: 30px;
+  padding: 24px;
+  max-width: 1280px;
+}
+.backdrop {
+  position: absolute;
+  inset: 0 auto auto 0;
+  height: 240px;
+  width: 100vw;
+  background: center 30% / cover;
+  opacity: 0.16;
+  mask-image: linear-gradient(#000, transparent);
+  pointer-events: none;
+}
+aside,
+section {
+  position: relative;
+  min-width: 0;
+}
+.front {
+  width: 100%;
+  aspect-ratio: 2 / 3;
+  border: 6px solid var(--card);
+  box-shadow: var(--shadow);
+  border-radius: 3px;
+}
+.front.square {
+  aspect-ratio: 1;
+}
+.front.wide {
+  aspect-ratio: 16 / 9;
+}
+.shown {
+  display: block;
+  width: 100%;
+}
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 5px 12px;
+  margin: 14px 0 8px;
+  font-size: 13px;
+}
+dt {
+  color: var(--ink-soft);
+}
+dd {
+  margin: 0;
+}
+.acts {
+  display: flex;
+  flex-direction: column;
+  gap: 5px;
+  margin: 10px 0;
+  font-size: 13px;
+  align-items: start;
+}
+.trail {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  margin: 0 0 2px;
+  font-size: 13px;
+}
+.trail a::after {
+  content: ' /';
+  color: var(--ink-faint);
+  white-space: pre;
+}
+h1 {
+  font-size: 30px;
+  overflow-wrap: anywhere;
+}
+.meta {
+  margin: 4px 0 12px;
+}
+.plot {
+  font: 16px/1.6 var(--serif);
+  max-width: 66ch;
+  margin: 0 0 14px;
+}
+.play {
+  display: flex;
+  gap: 12px;
+  align-items: center;
+  margin: 0 0 20px;
+}
+.below {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(124px, 1fr));
+  gap: 12px;
+  margin-bottom: 22px;
+}
+.pad {
+  padding: 20px;
+}
+@media (max-width: 760px) {
+  .page {
+    grid-template-columns: 1fr;
+    padding: 14px 12px;
+    gap: 14px;
+  }
+  aside {
+    display: grid;
+    grid-template-columns: 110px 1fr;
+    gap: 0 14px;
+    align-content: start;
+  }
+  aside > :first-child {
+    grid-row: span 2;
+  }
+  dl {
+    margin-top: 0;
+  }
+  .acts {
+    margin: 0;
+    text-align: start;
+  }
+  .front {
+    width: 110px;
+  }
+  h1 {
+    font-size: 24px;
+  }
+}
 </style>

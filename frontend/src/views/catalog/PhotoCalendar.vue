@@ -8,19 +8,25 @@ const emit = defineEmits<{ jump: [month: string] }>()
 const { t, locale } = useI18n()
 const rows = computed(() =>
   Object.entries(props.months)
-    .map(([month, count]) => ({ month: month === '?' ? '' : month, count, year: month.slice(0, 4) }))
+    .map(([month, count]) => ({
+      month: month === '?' ? '' : month,
+      count,
+      year: month.slice(0, 4),
+    }))
     .sort((one, other) => other.month.localeCompare(one.month)),
 )
 const most = computed(() => Math.max(...rows.value.map((row) => row.count), 1))
 function name(month: string): string {
   if (!month) return t('catalog.undated')
   if (month.length < 7) return month
-  return new Intl.DateTimeFormat(String(locale.value), { month: 'short' }).format(new Date(`${month}-15`))
+  return new Intl.DateTimeFormat(String(locale.value), { month: 'short' }).format(
+    new Date(`${month}-15`),
+  )
 }
 </script>
 
 <template>
-  <nav class="calendar" :aria-label="t('field.date')">
+  <div role="navigation" class="calendar" :aria-label="t('field.date')">
     <button v-if="at" class="link" @click="emit('jump', '')">{{ t('catalog.newest') }}</button>
     <template v-for="(row, index) in rows" :key="row.month">
       <b v-if="row.month && row.year !== rows[index - 1]?.year" class="mono">{{ row.year }}</b>
@@ -31,10 +37,11 @@ function name(month: string): string {
         :disabled="!row.month"
         @click="emit('jump', row.month)"
       >
-        {{ name(row.month) }}<i :style="{ width: `${Math.max(3, Math.round((MOST_PX * row.count) / most))}px` }" />
+        {{ name(row.month)
+        }}<i :style="{ width: `${Math.max(3, Math.round((MOST_PX * row.count) / most))}px` }" />
       </button>
     </template>
-  </nav>
+  </div>
 </template>
 
 <style scoped>
@@ -47,8 +54,16 @@ function name(month: string): string {
   border-inline-end: 1px solid var(--rule-strong);
   scrollbar-width: thin;
 }
-.calendar b { display: block; margin: 10px 0 2px; font-size: 12.5px; color: var(--ink); font-weight: 500; }
-.calendar b:first-child { margin-top: 0; }
+.calendar b {
+  display: block;
+  margin: 10px 0 2px;
+  font-size: 12.5px;
+  color: var(--ink);
+  font-weight: 500;
+}
+.calendar b:first-child {
+  margin-top: 0;
+}
 .month {
   display: flex;
   justify-content: space-between;
@@ -59,8 +74,21 @@ function name(month: string): string {
   font-size: 12px;
   color: var(--ink-soft);
 }
-.month:hover:not(:disabled), .month.at { color: var(--accent); }
-.month.at { font-weight: 600; }
-.calendar i { height: 5px; background: var(--accent); opacity: 0.65; }
-@media (max-width: 760px) { .calendar { display: none; } }
+.month:hover:not(:disabled),
+.month.at {
+  color: var(--accent);
+}
+.month.at {
+  font-weight: 600;
+}
+.calendar i {
+  height: 5px;
+  background: var(--accent);
+  opacity: 0.65;
+}
+@media (max-width: 760px) {
+  .calendar {
+    display: none;
+  }
+}
 </style>

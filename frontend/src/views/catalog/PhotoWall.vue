@@ -24,13 +24,21 @@ const days = computed(() => {
     found.set(key, [...(found.get(key) ?? []), entry])
   }
   return [...found].map(([date, entries]) => {
-    const shots = entries.toSorted((a, b) => (b.moment ?? '').localeCompare(a.moment ?? '') || b.id - a.id)
-    return { date, shots, events: [...new Set(shots.map((s) => s.subtitle).filter((s) => s && s !== date))] }
+    const shots = entries.toSorted(
+      (a, b) => (b.moment ?? '').localeCompare(a.moment ?? '') || b.id - a.id,
+    )
+    return {
+      date,
+      shots,
+      events: [...new Set(shots.map((s) => s.subtitle).filter((s) => s && s !== date))],
+    }
   })
 })
-const ratio = (entry: EntryCard) => (entry.picture ? entry.picture.width / entry.picture.height : 1.5)
+const ratio = (entry: EntryCard) =>
+  entry.picture ? entry.picture.width / entry.picture.height : 1.5
 const picking = inject(PICKING, null)
-const isPicked = (entry: EntryCard) => !!picking?.on.value && picking.picked.value.includes(entry.id)
+const isPicked = (entry: EntryCard) =>
+  !!picking?.on.value && picking.picked.value.includes(entry.id)
 function open(entry: EntryCard, event: MouseEvent): void {
   if (picking?.on.value) picking.pick(entry.id, event.shiftKey)
   else if (entry.kind === 'clip' || !entry.picture) void router.push(`/catalog/entry/${entry.id}`)
@@ -43,12 +51,38 @@ const photos = computed(() => props.all.filter((e) => e.kind === 'photo' && e.pi
   <div class="photos">
     <div class="days">
       <section v-for="(d, index) in days" :key="d.date">
-        <h2 v-if="index > 0 || !before || (before.moment ?? '').slice(0, 10) !== d.date">{{ d.date ? day(d.date, locale) : t('catalog.undated') }}<span v-if="d.events.length" class="soft">{{ d.events.join(', ') }}</span></h2>
+        <h2 v-if="index > 0 || !before || (before.moment ?? '').slice(0, 10) !== d.date">
+          {{ d.date ? day(d.date, locale) : t('catalog.undated')
+          }}<span v-if="d.events.length" class="soft">{{ d.events.join(', ') }}</span>
+        </h2>
         <div class="shots">
-          <button v-for="shot in d.shots" :key="shot.id" class="plain shot" :class="{ picked: isPicked(shot) }" :aria-pressed="picking?.on.value ? isPicked(shot) : undefined" :style="{ flexGrow: ratio(shot) * 100, flexBasis: `${ratio(shot) * 150}px`, backgroundImage: shot.picture ? `url(${shot.picture.blur})` : undefined }" :title="shot.title" :aria-label="shot.title" @click="open(shot, $event)">
-            <img v-if="shot.picture" :src="`/api/pictures/${shot.picture.digest}/480`" :alt="shot.title" loading="lazy" decoding="async" :style="{ aspectRatio: ratio(shot) }" />
+          <button
+            v-for="shot in d.shots"
+            :key="shot.id"
+            class="plain shot"
+            :class="{ picked: isPicked(shot) }"
+            :aria-pressed="picking?.on.value ? isPicked(shot) : undefined"
+            :style="{
+              flexGrow: ratio(shot) * 100,
+              flexBasis: `${ratio(shot) * 150}px`,
+              backgroundImage: shot.picture ? `url(${shot.picture.blur})` : undefined,
+            }"
+            :title="shot.title"
+            :aria-label="shot.title"
+            @click="open(shot, $event)"
+          >
+            <img
+              v-if="shot.picture"
+              :src="`/api/pictures/${shot.picture.digest}/480`"
+              :alt="shot.title"
+              loading="lazy"
+              decoding="async"
+              :style="{ aspectRatio: ratio(shot) }"
+            />
             <span v-else class="blank mono">{{ shot.title }}</span>
-            <span v-if="picking?.on.value" class="picktick" aria-hidden="true">{{ isPicked(shot) ? '✓' : '' }}</span>
+            <span v-if="picking?.on.value" class="picktick" aria-hidden="true">{{
+              isPicked(shot) ? '✓' : ''
+            }}</span>
             <span v-if="shot.kind === 'clip'" class="clip" aria-hidden="true">▶</span>
           </button>
           <span class="filler"></span>
@@ -60,16 +94,77 @@ const photos = computed(() => props.all.filter((e) => e.kind === 'photo' && e.pi
 </template>
 
 <style scoped>
-.picked { box-shadow: 0 0 0 3px var(--accent); z-index: 1; }
-section { scroll-margin-top: 120px; margin-bottom: 18px; }
-h2 { display: flex; flex-wrap: wrap; gap: 2px 12px; align-items: baseline; font-size: 15.5px; margin-bottom: 7px; }
-h2 .soft { font: 400 13.5px var(--sans); }
-.shots { display: flex; flex-wrap: wrap; gap: 5px; }
-.shot { position: relative; height: auto; min-width: 90px; max-width: 460px; background: var(--desk) center / cover; border-radius: 2px; overflow: hidden; }
-.shot img { display: block; width: 100%; height: 100%; object-fit: cover; }
-.shot:hover { outline: 3px solid var(--card); box-shadow: var(--shadow); }
-.filler { flex: 100000 1 0; }
-.clip { position: absolute; left: 8px; bottom: 8px; width: 26px; height: 26px; display: grid; place-items: center; background: rgb(20 18 15 / 65%); color: #fffdf7; border-radius: 50%; font-size: 11px; }
-.blank { display: grid; place-items: center; height: 150px; padding: 10px; color: var(--ink-soft); font-size: 11px; overflow-wrap: anywhere; }
-@media (max-width: 760px) { .shot { min-width: 70px; } }
+.picked {
+  box-shadow: 0 0 0 3px var(--accent);
+  z-index: 1;
+}
+section {
+  scroll-margin-top: 120px;
+  margin-bottom: 18px;
+}
+h2 {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 12px;
+  align-items: baseline;
+  font-size: 15.5px;
+  margin-bottom: 7px;
+}
+h2 .soft {
+  font: 400 13.5px var(--sans);
+}
+.shots {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 5px;
+}
+.shot {
+  position: relative;
+  height: auto;
+  min-width: 90px;
+  max-width: 460px;
+  background: var(--desk) center / cover;
+  border-radius: 2px;
+  overflow: hidden;
+}
+.shot img {
+  display: block;
+  width: 100%;
+  height: 100%;
+  object-fit: cover;
+}
+.shot:hover {
+  outline: 3px solid var(--card);
+  box-shadow: var(--shadow);
+}
+.filler {
+  flex: 100000 1 0;
+}
+.clip {
+  position: absolute;
+  left: 8px;
+  bottom: 8px;
+  width: 26px;
+  height: 26px;
+  display: grid;
+  place-items: center;
+  background: rgb(20 18 15 / 65%);
+  color: #fffdf7;
+  border-radius: 50%;
+  font-size: 11px;
+}
+.blank {
+  display: grid;
+  place-items: center;
+  height: 150px;
+  padding: 10px;
+  color: var(--ink-soft);
+  font-size: 11px;
+  overflow-wrap: anywhere;
+}
+@media (max-width: 760px) {
+  .shot {
+    min-width: 70px;
+  }
+}
 </style>

@@ -9,7 +9,14 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 const NEAR = '1400px 0px'
 const GUESSED_PX = 1200
 
-const props = defineProps<{ shelf: string; after: string; year: string; until: string; words: string; first: boolean }>()
+const props = defineProps<{
+  shelf: string
+  after: string
+  year: string
+  until: string
+  words: string
+  first: boolean
+}>()
 const emit = defineEmits<{ found: [entries: EntryCard[], following: string | null] }>()
 const box = useTemplateRef<HTMLElement>('box')
 const near = ref(props.first)
@@ -18,16 +25,26 @@ useIntersectionObserver(
   box,
   ([seen]) => {
     if (!seen) return
-    if (!seen.isIntersecting && near.value && data.value) height.value = box.value?.offsetHeight ?? height.value
+    if (!seen.isIntersecting && near.value && data.value)
+      height.value = box.value?.offsetHeight ?? height.value
     near.value = seen.isIntersecting
   },
   { rootMargin: NEAR },
 )
-const asked = computed(() => ({ after: props.after, year: props.year, until: props.until, words: props.words }))
+const asked = computed(() => ({
+  after: props.after,
+  year: props.year,
+  until: props.until,
+  words: props.words,
+}))
 const { data, error, refetch } = useQuery({
   queryKey: ['shelf', () => props.shelf, asked],
   queryFn: () =>
-    ask(api.GET('/api/shelves/{shelf}', { params: { path: { shelf: props.shelf }, query: asked.value } })),
+    ask(
+      api.GET('/api/shelves/{shelf}', {
+        params: { path: { shelf: props.shelf }, query: asked.value },
+      }),
+    ),
   enabled: near,
 })
 watch(

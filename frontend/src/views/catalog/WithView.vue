@@ -13,7 +13,11 @@ const { t, te } = useI18n()
 const route = useRoute()
 const field = computed(() => String(route.query.field ?? ''))
 const value = computed(() => String(route.query.value ?? ''))
-const { data, error, refetch } = useQuery({ queryKey: ['with', field, value], queryFn: () => ask(api.GET('/api/with', { params: { query: { field: field.value, value: value.value } } })) })
+const { data, error, refetch } = useQuery({
+  queryKey: ['with', field, value],
+  queryFn: () =>
+    ask(api.GET('/api/with', { params: { query: { field: field.value, value: value.value } } })),
+})
 const role = (name: string) => (te(`with.${name}`) ? t(`with.${name}`) : t(`field.${name}`))
 watch(value, (now) => (document.title = `${now} · Indice`), { immediate: true })
 </script>
@@ -22,12 +26,31 @@ watch(value, (now) => (document.title = `${now} · Indice`), { immediate: true }
   <div class="with">
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <header>
-      <CoverImage v-if="data?.portrait" :picture="data.portrait" :title="value" kind="artist" :size="240" class="portrait" />
-      <div><p class="soft">{{ role(field) }}</p><h1>{{ value }}</h1></div>
+      <CoverImage
+        v-if="data?.portrait"
+        :picture="data.portrait"
+        :title="value"
+        kind="artist"
+        :size="240"
+        class="portrait"
+      />
+      <div>
+        <p class="soft">{{ role(field) }}</p>
+        <h1>{{ value }}</h1>
+      </div>
     </header>
     <section v-for="group in data?.roles ?? []" :key="group.field">
-      <h2 v-if="(data?.roles.length ?? 0) > 1">{{ role(group.field) }} <span class="mono faint">{{ group.entries.length }}</span></h2>
-      <div class="wall"><EntryTile v-for="entry in group.entries" :key="entry.id" :entry="entry" :square="['album', 'artist', 'track'].includes(entry.kind)" /></div>
+      <h2 v-if="(data?.roles.length ?? 0) > 1">
+        {{ role(group.field) }} <span class="mono faint">{{ group.entries.length }}</span>
+      </h2>
+      <div class="wall">
+        <EntryTile
+          v-for="entry in group.entries"
+          :key="entry.id"
+          :entry="entry"
+          :square="['album', 'artist', 'track'].includes(entry.kind)"
+        />
+      </div>
     </section>
     <p v-if="data?.more" class="soft">{{ t('today.more', { n: data.more }) }}</p>
     <EmptyPlace v-if="data && !data.roles.length" :title="t('with.nothing')" />
@@ -35,11 +58,39 @@ watch(value, (now) => (document.title = `${now} · Indice`), { immediate: true }
 </template>
 
 <style scoped>
-.with { padding: 18px 24px 40px; }
-header { display: flex; gap: 18px; align-items: center; margin-bottom: 16px; }
-header p { margin: 0; }
-.portrait { width: 92px; height: 92px; flex: none; }
-h2 { margin: 18px 0 8px; }
-.wall { display: grid; grid-template-columns: repeat(auto-fill, minmax(142px, 1fr)); gap: 16px 14px; align-items: start; }
-@media (max-width: 760px) { .with { padding: 12px; } .wall { grid-template-columns: repeat(auto-fill, minmax(104px, 1fr)); gap: 10px 8px; } }
+.with {
+  padding: 18px 24px 40px;
+}
+header {
+  display: flex;
+  gap: 18px;
+  align-items: center;
+  margin-bottom: 16px;
+}
+header p {
+  margin: 0;
+}
+.portrait {
+  width: 92px;
+  height: 92px;
+  flex: none;
+}
+h2 {
+  margin: 18px 0 8px;
+}
+.wall {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(142px, 1fr));
+  gap: 16px 14px;
+  align-items: start;
+}
+@media (max-width: 760px) {
+  .with {
+    padding: 12px;
+  }
+  .wall {
+    grid-template-columns: repeat(auto-fill, minmax(104px, 1fr));
+    gap: 10px 8px;
+  }
+}
 </style>

@@ -2,10 +2,35 @@
 import { computed, nextTick, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-interface Described { name: string; about: string }
+interface Described {
+  name: string
+  about: string
+}
 const FITTING: Record<string, string[]> = {
-  movie: ['title', 'year', 'label', 'edition', 'version', 'part', 'resolution', 'source', 'video_codec', 'languages'],
-  episode: ['series', 'year', 'season', 'mark', 'number', 'last', 'title', 'label', 'part', 'resolution'],
+  movie: [
+    'title',
+    'year',
+    'label',
+    'edition',
+    'version',
+    'part',
+    'resolution',
+    'source',
+    'video_codec',
+    'languages',
+  ],
+  episode: [
+    'series',
+    'year',
+    'season',
+    'mark',
+    'number',
+    'last',
+    'title',
+    'label',
+    'part',
+    'resolution',
+  ],
   dated: ['series', 'year', 'date', 'title', 'label'],
   running: ['series', 'year', 'running', 'title', 'label'],
   track: ['artist', 'album_artist', 'album', 'year', 'disc', 'track', 'title', 'guests', 'edition'],
@@ -17,7 +42,14 @@ const FITTING: Record<string, string[]> = {
 }
 const ALIKE: Record<string, string> = { special: 'episode', compilation: 'track', clip: 'photo' }
 const model = defineModel<string | undefined>({ required: true })
-const props = defineProps<{ slotName: string; about: string; problem?: { message: string; line: number }; samples: { before: string; after: string }[]; values: Described[]; filters: Described[] }>()
+const props = defineProps<{
+  slotName: string
+  about: string
+  problem?: { message: string; line: number }
+  samples: { before: string; after: string }[]
+  values: Described[]
+  filters: Described[]
+}>()
 const { t } = useI18n()
 const field = ref<HTMLTextAreaElement>()
 const open = ref(false)
@@ -40,30 +72,118 @@ async function put(text: string): Promise<void> {
   <div class="template" :class="{ wrong: problem }">
     <label :for="`template-${slotName}`">{{ about }}</label>
     <div class="body">
-      <textarea :id="`template-${slotName}`" ref="field" v-model="model" class="mono" rows="2" spellcheck="false" :aria-invalid="!!problem" @focus="open = true"></textarea>
+      <textarea
+        :id="`template-${slotName}`"
+        ref="field"
+        v-model="model"
+        class="mono"
+        rows="2"
+        spellcheck="false"
+        :aria-invalid="!!problem"
+        @focus="open = true"
+      ></textarea>
       <div v-if="open" class="chips">
-        <button v-for="chip in chips" :key="chip.name" class="chip mono" :title="chip.about" @click="put(`{{ ${chip.name} }}`)">{{ chip.name }}</button>
+        <button
+          v-for="chip in chips"
+          :key="chip.name"
+          class="chip mono"
+          :title="chip.about"
+          @click="put(`{{ ${chip.name} }}`)"
+        >
+          {{ chip.name }}
+        </button>
         <span class="gap"></span>
-        <button v-for="filter in filters" :key="filter.name" class="chip mono filter" :title="filter.about" @click="put(` | ${filter.name}`)">{{ filter.name }}</button>
+        <button
+          v-for="filter in filters"
+          :key="filter.name"
+          class="chip mono filter"
+          :title="filter.about"
+          @click="put(` | ${filter.name}`)"
+        >
+          {{ filter.name }}
+        </button>
       </div>
-      <p v-if="problem" class="bad" role="alert">{{ problem.line > 1 ? t('convention.line', { line: problem.line }) : '' }} {{ problem.message }}</p>
-      <p v-for="sample in samples" v-else :key="sample.before + sample.after" class="sample mono"><span v-if="sample.before" class="faint">{{ sample.before }}</span><span>{{ sample.after }}</span></p>
+      <p v-if="problem" class="bad" role="alert">
+        {{ problem.line > 1 ? t('convention.line', { line: problem.line }) : '' }}
+        {{ problem.message }}
+      </p>
+      <p v-for="sample in samples" v-else :key="sample.before + sample.after" class="sample mono">
+        <span v-if="sample.before" class="faint">{{ sample.before }}</span
+        ><span>{{ sample.after }}</span>
+      </p>
     </div>
   </div>
 </template>
 
 <style scoped>
-.template { display: grid; grid-template-columns: 190px minmax(0, 1fr); gap: 4px 18px; padding: 8px 14px; border-bottom: 1px solid var(--rule); }
-.template:last-child { border: 0; }
-label { font-weight: 500; padding-top: 4px; }
-textarea { width: 100%; font-size: 12.5px; line-height: 1.45; padding: 4px 7px; color: var(--ink); background: var(--paper); border: 1px solid var(--rule); border-radius: 3px; resize: vertical; field-sizing: content; }
-.wrong textarea { border-color: var(--stamp); }
-.chips { display: flex; flex-wrap: wrap; gap: 4px; margin: 3px 0 5px; }
-.gap { width: 10px; }
-.chip { font-size: 11.5px; padding: 1px 7px; border: 1px solid var(--rule-strong); border-radius: 10px; background: var(--card); color: var(--accent); cursor: pointer; }
-.chip:hover { background: var(--accent-soft); }
-.filter { border-style: dashed; color: var(--ink-soft); }
-.sample { display: flex; flex-direction: column; margin: 2px 0; font-size: 12.5px; overflow-wrap: anywhere; }
-.bad { margin: 2px 0; color: var(--stamp); }
-@media (max-width: 860px) { .template { grid-template-columns: 1fr; } }
+.template {
+  display: grid;
+  grid-template-columns: 190px minmax(0, 1fr);
+  gap: 4px 18px;
+  padding: 8px 14px;
+  border-bottom: 1px solid var(--rule);
+}
+.template:last-child {
+  border: 0;
+}
+label {
+  font-weight: 500;
+  padding-top: 4px;
+}
+textarea {
+  width: 100%;
+  font-size: 12.5px;
+  line-height: 1.45;
+  padding: 4px 7px;
+  color: var(--ink);
+  background: var(--paper);
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  resize: vertical;
+  field-sizing: content;
+}
+.wrong textarea {
+  border-color: var(--stamp);
+}
+.chips {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  margin: 3px 0 5px;
+}
+.gap {
+  width: 10px;
+}
+.chip {
+  font-size: 11.5px;
+  padding: 1px 7px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 10px;
+  background: var(--card);
+  color: var(--accent);
+  cursor: pointer;
+}
+.chip:hover {
+  background: var(--accent-soft);
+}
+.filter {
+  border-style: dashed;
+  color: var(--ink-soft);
+}
+.sample {
+  display: flex;
+  flex-direction: column;
+  margin: 2px 0;
+  font-size: 12.5px;
+  overflow-wrap: anywhere;
+}
+.bad {
+  margin: 2px 0;
+  color: var(--stamp);
+}
+@media (max-width: 860px) {
+  .template {
+    grid-template-columns: 1fr;
+  }
+}
 </style>

@@ -28,9 +28,9 @@ const change = useMutation({
   },
 })
 async function end(id: number): Promise<void> {
-  await ask(api.DELETE('/api/sessions/{session_id}', { params: { path: { session_id: id } } })).catch(
-    (reason: Error) => ElMessage({ message: reason.message, type: 'warning' }),
-  )
+  await ask(
+    api.DELETE('/api/sessions/{session_id}', { params: { path: { session_id: id } } }),
+  ).catch((reason: Error) => ElMessage({ message: reason.message, type: 'warning' }))
   await client.invalidateQueries({ queryKey: ['sessions'] })
 }
 async function signOut(): Promise<void> {
@@ -50,17 +50,31 @@ async function signOut(): Promise<void> {
       <p class="row you">
         <b>{{ status?.person }}</b>
         <span class="faint">Indice {{ status?.version }}</span>
-        <button class="link" :aria-expanded="changing" @click="changing = !changing">{{ t('you.password') }}</button>
+        <button class="link" :aria-expanded="changing" @click="changing = !changing">
+          {{ t('you.password') }}
+        </button>
         <button class="link" @click="signOut">{{ t('app.signOut') }}</button>
       </p>
       <form v-if="changing" class="row change" @submit.prevent="change.mutate()">
         <label>
           {{ t('you.old') }}
-          <el-input v-model="old" name="old" type="password" autocomplete="current-password" show-password />
+          <el-input
+            v-model="old"
+            name="old"
+            type="password"
+            autocomplete="current-password"
+            show-password
+          />
         </label>
         <label>
           {{ t('you.new') }}
-          <el-input v-model="fresh" name="new" type="password" autocomplete="new-password" show-password />
+          <el-input
+            v-model="fresh"
+            name="new"
+            type="password"
+            autocomplete="new-password"
+            show-password
+          />
         </label>
         <el-button
           type="primary"
@@ -78,9 +92,13 @@ async function signOut(): Promise<void> {
           {{ deviceName(one.device) || t('you.unknown') }}
           <span class="mono soft">{{ one.address }}</span>
         </span>
-        <span class="soft">{{ one.is_this ? t('you.here') : t('you.seen', { date: moment(one.seen_at, locale) }) }}</span>
+        <span class="soft">{{
+          one.is_this ? t('you.here') : t('you.seen', { date: moment(one.seen_at, locale) })
+        }}</span>
         <button v-if="!one.is_this" class="link" @click="end(one.id)">{{ t('you.end') }}</button>
-        <span v-else class="faint">{{ t('you.since', { date: moment(one.created_at, locale) }) }}</span>
+        <span v-else class="faint">{{
+          t('you.since', { date: moment(one.created_at, locale) })
+        }}</span>
       </p>
     </div>
   </section>

@@ -23,8 +23,14 @@ export function usePlans(): UsePlans {
   const started = ref<number[]>([])
   const error = ref<Error>()
   const { data } = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')) })
-  const jobs = computed(() => (data.value?.jobs ?? []).filter((job) => started.value.includes(job.id)))
-  const busy = computed(() => started.value.length > jobs.value.length || jobs.value.some((job) => ['queued', 'running'].includes(job.state)))
+  const jobs = computed(() =>
+    (data.value?.jobs ?? []).filter((job) => started.value.includes(job.id)),
+  )
+  const busy = computed(
+    () =>
+      started.value.length > jobs.value.length ||
+      jobs.value.some((job) => ['queued', 'running'].includes(job.state)),
+  )
   const attempt = async (work: () => Promise<void>): Promise<void> => {
     error.value = undefined
     try {
@@ -33,11 +39,26 @@ export function usePlans(): UsePlans {
       error.value = reason as Error
     }
   }
-  const body = (libraryId: number) => ({ library_id: libraryId, findings: [] as number[], edits: {}, below: null as string | null })
+  const body = (libraryId: number) => ({
+    library_id: libraryId,
+    findings: [] as number[],
+    edits: {},
+    below: null as string | null,
+  })
   const draft: UsePlans['draft'] = (findings, edits) =>
     attempt(async () => {
       const libraries = [...new Set(findings.map((finding) => finding.library_id))]
-      const asked = libraries.map((id) => ask(api.POST('/api/plans', { body: { ...body(id), edits, findings: findings.filter((f) => f.library_id === id).map((f) => f.id) } })))
+      const asked = libraries.map((id) =>
+        ask(
+          api.POST('/api/plans', {
+            body: {
+              ...body(id),
+              edits,
+              findings: findings.filter((f) => f.library_id === id).map((f) => f.id),
+            },
+          }),
+        ),
+      )
       plans.value = await Promise.all(asked)
       started.value = []
     })
@@ -52,7 +73,11 @@ export function usePlans(): UsePlans {
       started.value = []
     })
   async function reload(): Promise<void> {
-    plans.value = await Promise.all(plans.value.map((plan) => ask(api.GET('/api/plans/{plan_id}', { params: { path: { plan_id: plan.id } } }))))
+    plans.value = await Promise.all(
+      plans.value.map((plan) =>
+        ask(api.GET('/api/plans/{plan_id}', { params: { path: { plan_id: plan.id } } })),
+      ),
+    )
   }
   const start = (act: (plan: Plan) => Promise<{ job_id: number }>) =>
     attempt(async () => {
@@ -64,9 +89,24 @@ export function usePlans(): UsePlans {
     })
   const at = (plan: Plan) => ({ params: { path: { plan_id: plan.id } } })
   const apply = () => start((plan) => ask(api.POST('/api/plans/{plan_id}/apply', at(plan))))
-  const undo = () => start((plan) => ask(api.POST('/api/plans/{plan_id}/undo', { ...at(plan), body: { only: null } })))
+  const undo = () =>
+    start((plan) =>
+      ask(api.POST('/api/plans/{plan_id}/undo', { ...at(plan), body: { only: null } })),
+    )
   watch(busy, (now, was) => {
-    if (was && !now && plans.value.length) void attempt(reload).then(() => client.invalidateQueries({ queryKey: ['findings'] }))
+    if (was && !now && plans.value.length)
+      void attempt(reload).then(() => client.invalidateQueries({ queryKey: ['findings'] }))
   })
-  return { plans, jobs, busy, error, draft, draftWhole, draftWriting, apply, undo, close: () => ((plans.value = []), (started.value = [])) }
+  return {
+    plans,
+    jobs,
+    busy,
+    error,
+    draft,
+    draftWhole,
+    draftWriting,
+    apply,
+    undo,
+    close: () => ((plans.value = []), (started.value = [])),
+  }
 }

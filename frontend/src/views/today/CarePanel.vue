@@ -34,8 +34,12 @@ const settle = useMutation({
         </p>
         <p class="soft">{{ t('care.absentHow') }}</p>
         <p class="acts">
-          <button class="link" @click="settle.mutate({ id: one.library_id, gone: false })">{{ t('care.keep') }}</button>
-          <button class="link" @click="settle.mutate({ id: one.library_id, gone: true })">{{ t('care.gone') }}</button>
+          <button class="link" @click="settle.mutate({ id: one.library_id, gone: false })">
+            {{ t('care.keep') }}
+          </button>
+          <button class="link" @click="settle.mutate({ id: one.library_id, gone: true })">
+            {{ t('care.gone') }}
+          </button>
         </p>
       </li>
       <li v-for="one in guesses" :key="one.name + one.address">

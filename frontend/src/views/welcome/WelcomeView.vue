@@ -20,25 +20,65 @@ const setupCode = ref('')
 const needsCode = computed(() => !!status.value?.needs_code)
 const first = computed(() => !status.value?.has_owner)
 const signedIn = computed(() => !!status.value?.person)
-const { data: libraries } = useQuery({ queryKey: ['libraries'], queryFn: () => ask(api.GET('/api/libraries')), enabled: signedIn })
-const declared = computed(() => new Set(libraries.value?.libraries.flatMap((library) => library.folders.map((folder) => folder.path)) ?? []))
+const { data: libraries } = useQuery({
+  queryKey: ['libraries'],
+  queryFn: () => ask(api.GET('/api/libraries')),
+  enabled: signedIn,
+})
+const declared = computed(
+  () =>
+    new Set(
+      libraries.value?.libraries.flatMap((library) =>
+        library.folders.map((folder) => folder.path),
+      ) ?? [],
+    ),
+)
 const offered = computed(() => status.value?.demo_folders ?? [])
 
 const entering = useMutation({
   mutationFn: () =>
     first.value
-      ? ask(api.POST('/api/setup', { body: { language: String(locale.value), name: name.value, password: password.value, code: setupCode.value } }))
+      ? ask(
+          api.POST('/api/setup', {
+            body: {
+              language: String(locale.value),
+              name: name.value,
+              password: password.value,
+              code: setupCode.value,
+            },
+          }),
+        )
       : ask(api.POST('/api/session', { body: { name: name.value, password: password.value } })),
   onSuccess: async () => {
     client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'status' })
-    const now = await client.fetchQuery({ queryKey: ['status'], queryFn: fetchStatus, staleTime: 0 })
-    if (now.has_library) await router.replace(typeof route.query.to === 'string' && route.query.to.startsWith('/') ? route.query.to : '/today')
+    const now = await client.fetchQuery({
+      queryKey: ['status'],
+      queryFn: fetchStatus,
+      staleTime: 0,
+    })
+    if (now.has_library)
+      await router.replace(
+        typeof route.query.to === 'string' && route.query.to.startsWith('/')
+          ? route.query.to
+          : '/today',
+      )
   },
 })
 const adding = useMutation({
   mutationFn: async () => {
     for (const folder of offered.value.filter((f) => !declared.value.has(f.path)))
-      await ask(api.POST('/api/libraries', { body: { name: folder.name, kind: folder.kind, folders: [folder.path], language: String(locale.value), country: '', sure: true } }))
+      await ask(
+        api.POST('/api/libraries', {
+          body: {
+            name: folder.name,
+            kind: folder.kind,
+            folders: [folder.path],
+            language: String(locale.value),
+            country: '',
+            sure: true,
+          },
+        }),
+      )
   },
   onSuccess: async () => {
     await client.invalidateQueries()
@@ -58,14 +98,50 @@ async function leave(): Promise<void> {
       <h1>{{ first ? t('welcome.title') : t('welcome.welcomeBack') }}</h1>
       <p v-if="first" class="lead">{{ t('welcome.lead') }}</p>
       <form @submit.prevent="entering.mutate()">
-        <label v-if="first">{{ t('welcome.language') }}
-          <el-radio-group :model-value="String(locale)" @update:model-value="(l) => speak(String(l))"><el-radio-button v-for="(label, code) in LANGUAGES" :key="code" :value="code">{{ label }}</el-radio-button></el-radio-group>
+        <label v-if="first"
+          >{{ t('welcome.language') }}
+          <el-radio-group
+            :model-value="String(locale)"
+            @update:model-value="(l) => speak(String(l))"
+            ><el-radio-button v-for="(label, code) in LANGUAGES" :key="code" :value="code">{{
+              label
+            }}</el-radio-button></el-radio-group
+          >
         </label>
-        <label>{{ t('welcome.name') }}<el-input v-model="name" name="name" autocomplete="username" autofocus maxlength="60" /></label>
-        <label>{{ t('welcome.password') }}<el-input v-model="password" name="password" type="password" :autocomplete="first ? 'new-password' : 'current-password'" show-password /><span v-if="first" class="faint">{{ t('welcome.passwordHint') }}</span></label>
-        <label v-if="needsCode">{{ t('welcome.code') }}<el-input v-model="setupCode" name="code" autocomplete="off" maxlength="40" class="mono" /><span class="faint">{{ t('welcome.codeHint') }}</span></label>
+        <label
+          >{{ t('welcome.name')
+          }}<el-input v-model="name" name="name" autocomplete="username" autofocus maxlength="60"
+        /></label>
+        <label
+          >{{ t('welcome.password')
+          }}<el-input
+            v-model="password"
+            name="password"
+            type="password"
+            :autocomplete="first ? 'new-password' : 'current-password'"
+            show-password
+          /><span v-if="first" class="faint">{{ t('welcome.passwordHint') }}</span></label
+        >
+        <label v-if="needsCode"
+          >{{ t('welcome.code')
+          }}<el-input
+            v-model="setupCode"
+            name="code"
+            autocomplete="off"
+            maxlength="40"
+            class="mono"
+          /><span class="faint">{{ t('welcome.codeHint') }}</span></label
+        >
         <ProblemNote v-if="entering.error.value" :error="entering.error.value" />
-        <el-button type="primary" native-type="submit" :loading="entering.isPending.value" :disabled="!name.trim() || password.length < (first ? 8 : 1) || (needsCode && !setupCode.trim())">{{ first ? t('welcome.begin') : t('welcome.signIn') }}</el-button>
+        <el-button
+          type="primary"
+          native-type="submit"
+          :loading="entering.isPending.value"
+          :disabled="
+            !name.trim() || password.length < (first ? 8 : 1) || (needsCode && !setupCode.trim())
+          "
+          >{{ first ? t('welcome.begin') : t('welcome.signIn') }}</el-button
+        >
       </form>
     </section>
     <section v-else class="card front wide">
@@ -75,32 +151,129 @@ async function leave(): Promise<void> {
       <div v-if="offered.length" class="offered">
         <p class="label">{{ t('welcome.offered') }}</p>
         <ul>
-          <li v-for="folder in offered" :key="folder.path"><b>{{ folder.name }}</b><span class="soft">{{ t(`kind.${folder.kind}`) }}</span><span class="mono faint">{{ folder.path }}</span><span v-if="declared.has(folder.path)" class="stamp">{{ t('welcome.added') }}</span></li>
+          <li v-for="folder in offered" :key="folder.path">
+            <b>{{ folder.name }}</b
+            ><span class="soft">{{ t(`kind.${folder.kind}`) }}</span
+            ><span class="mono faint">{{ folder.path }}</span
+            ><span v-if="declared.has(folder.path)" class="stamp">{{ t('welcome.added') }}</span>
+          </li>
         </ul>
         <ProblemNote v-if="adding.error.value" :error="adding.error.value" />
-        <el-button type="primary" :loading="adding.isPending.value" data-test="add-all" @click="adding.mutate()">{{ t('welcome.addAll') }}</el-button>
+        <el-button
+          type="primary"
+          :loading="adding.isPending.value"
+          data-test="add-all"
+          @click="adding.mutate()"
+          >{{ t('welcome.addAll') }}</el-button
+        >
       </div>
-      <ul v-if="!offered.length && libraries?.libraries.length" class="offered"><li v-for="library in libraries.libraries" :key="library.id"><b>{{ library.name }}</b><span class="soft">{{ t(`kind.${library.kind}`) }}</span><span class="mono faint">{{ library.folders[0]?.path }}</span><span class="stamp">{{ t('welcome.added') }}</span></li></ul>
+      <ul v-if="!offered.length && libraries?.libraries.length" class="offered">
+        <li v-for="library in libraries.libraries" :key="library.id">
+          <b>{{ library.name }}</b
+          ><span class="soft">{{ t(`kind.${library.kind}`) }}</span
+          ><span class="mono faint">{{ library.folders[0]?.path }}</span
+          ><span class="stamp">{{ t('welcome.added') }}</span>
+        </li>
+      </ul>
       <FolderChooser @added="refetch()" />
-      <p v-if="libraries?.libraries.length" class="on"><el-button type="primary" @click="leave">{{ t('welcome.done') }}</el-button></p>
+      <p v-if="libraries?.libraries.length" class="on">
+        <el-button type="primary" @click="leave">{{ t('welcome.done') }}</el-button>
+      </p>
     </section>
   </main>
 </template>
 
 <style scoped>
-.welcome { min-height: 100vh; display: grid; place-items: center; padding: 56px 16px 32px; background: var(--desk); }
-.front { position: relative; width: min(440px, 100%); padding: 34px 36px 32px; box-shadow: var(--shadow); }
-.wide { width: min(920px, 100%); }
-.tab { position: absolute; left: 26px; top: -32px; margin: 0; height: 32px; padding: 8px 20px 0; background: var(--card); border: 1px solid var(--rule); border-bottom: 0; border-radius: 7px 7px 0 0; font: 700 16px/1 var(--serif); }
-.lead { margin: 8px 0 20px; color: var(--ink-soft); font: 15px/1.55 var(--serif); }
-form { display: flex; flex-direction: column; gap: 14px; }
-label { display: flex; flex-direction: column; gap: 4px; color: var(--ink-soft); font-size: 13px; }
-form > .el-button { align-self: start; margin-top: 4px; }
-.offered { margin: 0 0 24px; padding: 12px 16px 16px; border: 1px solid var(--rule); border-radius: 4px; background: var(--paper); }
-.offered ul, ul.offered { list-style: none; }
-.offered ul { padding: 0; margin: 6px 0 12px; }
-li { display: grid; grid-template-columns: 130px 120px 1fr auto; gap: 12px; align-items: center; min-height: 32px; border-bottom: 1px solid var(--rule); }
-li b { font-weight: 500; }
-.on { margin: 20px 0 0; }
-@media (max-width: 620px) { li { grid-template-columns: 1fr auto; } li .mono { grid-column: 1 / -1; overflow-wrap: anywhere; padding-bottom: 6px; } .front { padding: 26px 18px; } }
+.welcome {
+  min-height: 100vh;
+  display: grid;
+  place-items: center;
+  padding: 56px 16px 32px;
+  background: var(--desk);
+}
+.front {
+  position: relative;
+  width: min(440px, 100%);
+  padding: 34px 36px 32px;
+  box-shadow: var(--shadow);
+}
+.wide {
+  width: min(920px, 100%);
+}
+.tab {
+  position: absolute;
+  left: 26px;
+  top: -32px;
+  margin: 0;
+  height: 32px;
+  padding: 8px 20px 0;
+  background: var(--card);
+  border: 1px solid var(--rule);
+  border-bottom: 0;
+  border-radius: 7px 7px 0 0;
+  font: 700 16px/1 var(--serif);
+}
+.lead {
+  margin: 8px 0 20px;
+  color: var(--ink-soft);
+  font: 15px/1.55 var(--serif);
+}
+form {
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+label {
+  display: flex;
+  flex-direction: column;
+  gap: 4px;
+  color: var(--ink-soft);
+  font-size: 13px;
+}
+form > .el-button {
+  align-self: start;
+  margin-top: 4px;
+}
+.offered {
+  margin: 0 0 24px;
+  padding: 12px 16px 16px;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  background: var(--paper);
+}
+.offered ul,
+ul.offered {
+  list-style: none;
+}
+.offered ul {
+  padding: 0;
+  margin: 6px 0 12px;
+}
+li {
+  display: grid;
+  grid-template-columns: 130px 120px 1fr auto;
+  gap: 12px;
+  align-items: center;
+  min-height: 32px;
+  border-bottom: 1px solid var(--rule);
+}
+li b {
+  font-weight: 500;
+}
+.on {
+  margin: 20px 0 0;
+}
+@media (max-width: 620px) {
+  li {
+    grid-template-columns: 1fr auto;
+  }
+  li .mono {
+    grid-column: 1 / -1;
+    overflow-wrap: anywhere;
+    padding-bottom: 6px;
+  }
+  .front {
+    padding: 26px 18px;
+  }
+}
 </style>
