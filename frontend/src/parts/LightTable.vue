@@ -48,8 +48,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         }"
       />
       <figcaption>
-        <b>{{ entry.title }}</b
-        ><span>{{
+        <b>{{ entry.title }}</b><span>{{
           [entry.moment ? day(entry.moment, locale) : '', entry.subtitle]
             .filter(Boolean)
             .join(' · ')

@@ -208,8 +208,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
             v-for="parent in entry.parents"
             :key="parent.id"
             :to="`/catalog/entry/${parent.id}`"
-            >{{ parent.title }}</RouterLink
-          ><span class="faint">{{ t(`entry.${card.kind}`) }}</span>
+            >{{ parent.title }}</RouterLink><span class="faint">{{ t(`entry.${card.kind}`) }}</span>
         </p>
         <h1>{{ card.title }}</h1>
         <p class="meta soft">{{ meta }}</p>

@@ -108,8 +108,9 @@ async function put(text: string): Promise<void> {
         {{ problem.message }}
       </p>
       <p v-for="sample in samples" v-else :key="sample.before + sample.after" class="sample mono">
-        <span v-if="sample.before" class="faint">{{ sample.before }}</span
-        ><span>{{ sample.after }}</span>
+        <span v-if="sample.before" class="faint">{{ sample.before }}</span><span>{{
+          sample.after
+        }}</span>
       </p>
     </div>
   </div>

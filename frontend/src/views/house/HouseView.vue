@@ -79,8 +79,7 @@ async function follow(library: Library, event: Event): Promise<void> {
         <h1>{{ t('house.libraries') }}</h1>
         <RouterLink class="link conv" to="/house/conventions">{{
           t('convention.title')
-        }}</RouterLink
-        ><el-button @click="adding = !adding">{{
+        }}</RouterLink><el-button @click="adding = !adding">{{
           adding ? t('house.cancel') : t('house.addLibrary')
         }}</el-button>
       </div>

@@ -170,8 +170,13 @@ async function draft(): Promise<void> {
       </fieldset>
       <ProblemNote v-if="error" :error="error" />
       <p class="acts">
-        <el-button type="primary" native-type="submit">{{ t('convention.save') }}</el-button
-        ><button type="button" class="link" @click="emit('done')">{{ t('house.cancel') }}</button>
+        <el-button type="primary" native-type="submit">{{ t('convention.save') }}</el-button><button
+          type="button"
+          class="link"
+          @click="emit('done')"
+        >
+          {{ t('house.cancel') }}
+        </button>
       </p>
     </form>
     <ProblemNote v-if="sheet.error.value" :error="sheet.error.value" />

@@ -247,8 +247,7 @@ const differs = (row: Row, cell: string) => {
             <b class="mono">{{ Math.round(candidate.score * 100) }} %</b>
             <ul class="parts">
               <li v-for="part in weighed(candidate)" :key="part.name" :class="speaks(part)">
-                <i aria-hidden="true">{{ SIGNS[speaks(part)] }}</i
-                ><span
+                <i aria-hidden="true">{{ SIGNS[speaks(part)] }}</i><span
                   ><b>{{ worded(part.name) }}</b> {{ compared(part) }}</span
                 >
               </li>
@@ -262,8 +261,10 @@ const differs = (row: Row, cell: string) => {
       </tbody>
     </table>
     <p v-if="match.apart.length" class="apart">
-      <span class="label">{{ t('matches.apart') }}</span
-      ><span v-for="(other, index) in match.apart" :key="index" :title="other.description"
+      <span class="label">{{ t('matches.apart') }}</span><span
+        v-for="(other, index) in match.apart"
+        :key="index"
+        :title="other.description"
         >{{ other.name }} <small class="faint">{{ other.type }}</small></span
       >
     </p>

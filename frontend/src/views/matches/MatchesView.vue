@@ -291,8 +291,7 @@ useKeys({
         </nav>
         <template v-for="{ card, head } in listed" :key="card.id">
           <p v-if="head" class="group">
-            <b>{{ card.subtitle }}</b
-            ><button class="link" @click="takeAll(head)">
+            <b>{{ card.subtitle }}</b><button class="link" @click="takeAll(head)">
               {{ t('matches.takeGroup', head.length) }}
             </button>
           </p>
@@ -339,8 +338,9 @@ useKeys({
         <template v-else-if="match">
           <div class="head">
             <h1>{{ match.entry.title }}</h1>
-            <span class="soft">{{ match.note }}</span
-            ><span class="mono faint count">{{ t('matches.of', { at: at + 1, total }) }}</span>
+            <span class="soft">{{ match.note }}</span><span class="mono faint count">{{
+              t('matches.of', { at: at + 1, total })
+            }}</span>
           </div>
           <ProblemNote v-if="problem" :error="problem" />
           <CompareTable

@@ -60,8 +60,7 @@ const state = computed(() =>
       ><h2>{{ t('plan.leftAlone') }}</h2>
       <div class="card rows">
         <p v-for="row in left" :key="row.path">
-          <span class="mono">{{ row.path }}</span
-          ><span class="bad">{{ row.why }}</span>
+          <span class="mono">{{ row.path }}</span><span class="bad">{{ row.why }}</span>
         </p>
       </div></template
     >
@@ -69,8 +68,8 @@ const state = computed(() =>
       ><h2>{{ t('plan.leftOut') }}</h2>
       <div class="card rows">
         <p v-for="row in conflicts" :key="row.before">
-          <span class="mono">{{ row.before }}</span
-          ><span v-if="row.after" class="mono soft">→ {{ row.after }}</span
+          <span class="mono">{{ row.before }}</span><span v-if="row.after" class="mono soft"
+            >→ {{ row.after }}</span
           ><span class="bad">{{ row.why }}</span>
         </p>
       </div></template
@@ -81,8 +80,7 @@ const state = computed(() =>
         :key="move.after + move.what"
         class="write"
       >
-        <span class="mono">{{ move.after }}</span
-        ><span class="soft"
+        <span class="mono">{{ move.after }}</span><span class="soft"
           >{{ what(move.what)
           }}<template v-if="!move.before">, {{ t('plan.fresh') }}</template></span
         >

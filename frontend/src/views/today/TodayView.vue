@@ -51,8 +51,7 @@ const total = (states: Record<string, number>) =>
           class="card arrival"
         >
           <p class="group">
-            <b>{{ arrival.library }}</b
-            ><span class="faint">{{ day(arrival.at, locale) }}</span
+            <b>{{ arrival.library }}</b><span class="faint">{{ day(arrival.at, locale) }}</span
             ><span class="mono faint count">{{ arrival.total }}</span>
           </p>
           <ul>
@@ -119,8 +118,9 @@ const total = (states: Record<string, number>) =>
           <h2>{{ t('today.troubles') }}</h2>
           <ul class="card troubles">
             <li v-for="(line, index) in data.troubles" :key="index">
-              <span class="mono">{{ line.path.split('/').slice(-1)[0] }}</span
-              ><span class="soft">{{ line.text }}</span>
+              <span class="mono">{{ line.path.split('/').slice(-1)[0] }}</span><span class="soft">{{
+                line.text
+              }}</span>
             </li>
           </ul>
         </template>

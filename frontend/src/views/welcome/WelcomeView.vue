@@ -152,8 +152,7 @@ async function leave(): Promise<void> {
         <p class="label">{{ t('welcome.offered') }}</p>
         <ul>
           <li v-for="folder in offered" :key="folder.path">
-            <b>{{ folder.name }}</b
-            ><span class="soft">{{ t(`kind.${folder.kind}`) }}</span
+            <b>{{ folder.name }}</b><span class="soft">{{ t(`kind.${folder.kind}`) }}</span
             ><span class="mono faint">{{ folder.path }}</span
             ><span v-if="declared.has(folder.path)" class="stamp">{{ t('welcome.added') }}</span>
           </li>
@@ -169,8 +168,7 @@ async function leave(): Promise<void> {
       </div>
       <ul v-if="!offered.length && libraries?.libraries.length" class="offered">
         <li v-for="library in libraries.libraries" :key="library.id">
-          <b>{{ library.name }}</b
-          ><span class="soft">{{ t(`kind.${library.kind}`) }}</span
+          <b>{{ library.name }}</b><span class="soft">{{ t(`kind.${library.kind}`) }}</span
           ><span class="mono faint">{{ library.folders[0]?.path }}</span
           ><span class="stamp">{{ t('welcome.added') }}</span>
         </li>
