@@ -20,6 +20,8 @@ from .formats import FORMATS, MOST_BYTES, MOST_PIXELS, open_video, ready_heif
 
 __all__ = ["SIZES", "Thumbnail", "frame_of", "frame_picture", "make_thumbnails", "thumbnail_path"]
 
+_METHOD = (2, 0)
+"""How hard the encoder tries (libwebp, 0 to 6): for those that lists show, and for the one that is looked at alone."""
 SIZES = (240, 480, 1280)
 """Widths in pixels of the thumbnails; the last is for looking at one picture large."""
 
@@ -51,12 +53,12 @@ def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tu
         with image:
             width, height = image.size
             if not isinstance(source, Image.Image):
-                image.draft("RGB", (max(sizes) * 2, max(sizes) * 2))
+                image.draft("RGB", (max(sizes), max(sizes)))  # a JPEG is decoded at half, a quarter or an eighth
             if image.width * image.height > MOST_PIXELS:
                 raise ValueError(f"The picture is too large ({width} × {height}).")
             if image.getexif().get(ExifBase.Orientation) in (5, 6, 7, 8):  # which decodes some formats
                 width, height = height, width
-            image.thumbnail((max(sizes) * 2, max(sizes) * 6), Image.Resampling.BOX)
+            image.thumbnail((max(sizes) * 2, max(sizes) * 6), Image.Resampling.BOX, reducing_gap=1.0)
             picture = ImageOps.exif_transpose(image).convert("RGB")
     except UnidentifiedImageError as error:
         raise ValueError("It says that it is a picture, but it is none.") from error
@@ -64,25 +66,31 @@ def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tu
         if isinstance(error, OSError) and error.errno is not None:
             raise
         raise ValueError(f"The picture is damaged: {error}") from error
+    blur = _blur(picture)
     for wanted in sorted(sizes, reverse=True):
         target = thumbnail_path(home, digest, wanted)
         if target.exists():
             continue
         target.parent.mkdir(parents=True, exist_ok=True)
         small = picture.copy()
-        small.thumbnail((wanted, wanted * 3), Image.Resampling.LANCZOS)
+        small.thumbnail((wanted, wanted * 3), Image.Resampling.LANCZOS, reducing_gap=2.0)
         waiting = target.with_suffix(f".{os.getpid()}-{threading.get_ident()}.part")
         try:
-            small.save(waiting, "WEBP", quality=80, method=2)
+            small.save(waiting, "WEBP", quality=80, method=_METHOD[wanted == max(sizes)])
             waiting.replace(target)
         finally:
             waiting.unlink(missing_ok=True)
-        picture = small if wanted == max(sizes) and wanted < width else picture
+        picture = small if wanted < width else picture  # each is made from the next greater one
+    return Thumbnail(digest, width, height, blur)
+
+
+def _blur(picture: Image.Image) -> str:
+    """A picture of a few points as a data URL."""
     tiny = picture.copy()
-    tiny.thumbnail((12, 18))
+    tiny.thumbnail((12, 18), reducing_gap=2.0)
     out = io.BytesIO()
     tiny.save(out, "WEBP", quality=30)
-    return Thumbnail(digest, width, height, "data:image/webp;base64," + base64.b64encode(out.getvalue()).decode())
+    return "data:image/webp;base64," + base64.b64encode(out.getvalue()).decode()
 
 
 def _opened(source: bytes | Path | Image.Image) -> tuple[Image.Image, str]:
