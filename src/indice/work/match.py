@@ -474,14 +474,17 @@ def _says_more_than_its_title(fields: Mapping[str, list[Any]]) -> bool:
 
 def match_library(
     database: Database, settings: Settings, library_id: int, progress: Progress, *, again: bool = False
-) -> str:
-    """Match what waits; sure ones are taken, others wait for a person. A source that is down is left out, and the rest goes on."""
+) -> tuple[str, bool]:
+    """Match what waits; sure ones are taken, others wait for a person. A source that is down is left out, and the rest goes on.
+
+    Returns what came of it, in words, and whether anything was taken, so that names may have better facts now.
+    """
     with database.begin() as db:
         library = db.get_one(rows.Library, library_id)
         sources = sources_of(db, library)
         entries = entries_to_match(db, library_id, again=again)
     if not sources:
-        return "No source is set up yet."
+        return "No source is set up yet.", False
     tally = {"settled": 0, "waiting": 0, "none": 0}
     problems: list[str] = []
     entries = _as_taught(database, settings, library, entries, progress, tally)
@@ -511,7 +514,8 @@ def match_library(
             hint="What is not matched yet stays as it is, and is asked again when the source is back.",
             reference="source-down",
         )
-    return ", ".join(f"{count} {name}" for name, count in tally.items() if count) or "Nothing waits to be matched."
+    said = ", ".join(f"{count} {name}" for name, count in tally.items() if count) or "Nothing waits to be matched."
+    return said, tally["settled"] > 0
 
 
 def _still_unknown(database: Database, entries: Sequence[rows.Entry]) -> list[rows.Entry]:

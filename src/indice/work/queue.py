@@ -20,6 +20,7 @@ from tenacity import retry, retry_if_exception_type, stop_after_delay, wait_expo
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
+from ..store.entries import entries_to_match
 from ..store.jobs import ACTIVE, announce, create_job, find_active, lost_jobs
 from ..store.models import Job, Library, now
 from ..store.plans import plan_at
@@ -28,7 +29,7 @@ from .intake import poll_intakes
 from .lease import JOB, Lease, LeaseLost
 from .match import libraries_to_ask_again, match_library
 from .progress import Progress, Stopped
-from .scan import scan_library
+from .scan import NOTHING_CHANGED, scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
 from .write_back import apply_writing, mend_writing, undo_writing
 
@@ -167,17 +168,31 @@ def _run(
     if kind == "scan":
         said = scan_library(database, settings, library_id, progress)
         with database.begin() as db:
-            follow = db.get_one(Library, library_id).kind not in ("photos", "home-videos")
-        if follow:
+            follow = _is_to_match(db, library_id)
+        if follow or (said != NOTHING_CHANGED and follow is not None):
             Queue(database).defer(request_job(database, "match", library_id))
         return said
     if kind in ("match", "match-again"):
-        said = match_library(database, settings, library_id, progress, again=kind == "match-again")
-        progress.step("Checking names")
-        check_library(database, library_id)
-        progress.changed("findings")
+        said, is_changed = match_library(database, settings, library_id, progress, again=kind == "match-again")
+        if is_changed:
+            progress.step("Checking names")
+            check_library(database, library_id)
+            progress.changed("findings")
         return said
     raise IndiceError(f"There is no job of kind {kind}.")
+
+
+def _is_to_match(db: Session, library_id: int) -> bool | None:
+    """Whether something waits to be matched, or a match was broken off; None where nothing ever is."""
+    if db.get_one(Library, library_id).kind in ("photos", "home-videos"):
+        return None
+    last = db.scalars(
+        select(Job.state)
+        .where(Job.library_id == library_id, Job.kind.in_(("match", "match-again")))
+        .order_by(Job.id.desc())
+        .limit(1)
+    ).first()
+    return last != "done" or bool(entries_to_match(db, library_id, again=False))
 
 
 def _then_scan(database: Database, library_id: int | None, said: str) -> str:

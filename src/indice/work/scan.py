@@ -40,7 +40,7 @@ from .checks import check_library
 from .grouping import regroup
 from .progress import Progress
 
-__all__ = ["new_file", "scan_library"]
+__all__ = ["NOTHING_CHANGED", "new_file", "scan_library"]
 
 _Row = tuple[int, bytes, bytes, str]
 """A file to be looked into: its id, its folder, its path, its kind."""
@@ -126,9 +126,12 @@ def _put_together(database: Database, library_id: int, progress: Progress) -> No
         regroup(database, library_id)
 
 
+NOTHING_CHANGED = "Nothing has changed."
+
+
 def _summary(totals: dict[str, int]) -> str:
     words = [f"{count} {name}" for name, count in totals.items() if count]
-    return ", ".join(words) if words else "Nothing has changed."
+    return ", ".join(words) if words else NOTHING_CHANGED
 
 
 def _scan_folder(
