@@ -177,3 +177,29 @@ def test_answers_of_a_source_are_remembered_and_keys_kept_apart(database: Databa
         assert key_of(db, "Almanac") == "tern"
         assert key_of(db, "Other") == ""
         assert "tern" not in str(db.execute(text("select * from source")).all())
+
+
+def test_a_library_of_any_size_is_grouped_again(database: Database, library_id: int) -> None:
+    """More entries than a statement can have single parameters, grouped, renamed all at once, and dropped."""
+    many = 70_000
+    with database.begin() as db:
+        folder_id = db.execute(text("select id from folder")).scalar_one()
+        db.execute(
+            text(
+                "insert into file (folder_id, path, shown, directory, size_bytes, mtime_ns, inode, state, kind, reading, marks,"
+                " problem, serves, added_at) select :folder, convert_to(p, 'UTF8'), p, p, 1, 1, n, 'present', 'photo',"
+                " '{}', '[]', '', '', now() from (select n, 'IMG_' || n || '.jpg' as p from generate_series(1, :many) n) as made"
+            ),
+            {"folder": folder_id, "many": many},
+        )
+        views = [FileView(id=f.id, path=f.shown, kind=f.kind, reading=f.reading) for f in library_files(db, library_id)]
+        apply_grouping(db, library_id, group(views), whole=True)
+        assert db.query(Entry).filter_by(kind="photo").count() == many
+    moved = [FileView(id=v.id, path=f"2019/{v.path}", kind=v.kind, reading=v.reading) for v in views]
+    with database.begin() as db:
+        ids = {e.id for e in db.query(Entry).filter_by(kind="photo")}
+        apply_grouping(db, library_id, group(moved), whole=True)
+        assert {e.id for e in db.query(Entry).filter_by(kind="photo")} == ids, "entries follow their files"
+    with database.begin() as db:
+        apply_grouping(db, library_id, group(moved[:10]), whole=True)
+        assert db.query(Entry).filter_by(kind="photo").count() <= 10

@@ -15,7 +15,6 @@ from typing import Any
 
 from sqlalchemy import (
     ColumnElement,
-    Integer,
     Text,
     and_,
     cast,
@@ -27,10 +26,10 @@ from sqlalchemy import (
     select,
     tuple_,
 )
-from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session, aliased
 
 from ..errors import IndiceError
+from .among import among
 from .models import CleanText, Entry
 
 __all__ = ["PAGE", "SHELVES", "Page", "Wanted", "matching_ids", "ruler_of", "shelf_page"]
@@ -42,7 +41,6 @@ MOST_MATCHING = 50_000
 """So many at most are taken at once."""
 SHELVES = {"films": "movie", "series": "series", "music": "album", "photos": "photo"}
 _OF_PHOTOS = literal_column("entry.kind in ('photo', 'clip')")
-_IDS = ARRAY(Integer)
 _YEAR = func.coalesce(Entry.year, 0)
 _MOMENT = func.coalesce(Entry.moment, "")
 
@@ -163,7 +161,7 @@ def _albums(db: Session, wanted: Wanted) -> Page:
         query = query.where(tuple_(artist.sort_title, artist.id) > tuple_(literal(title, CleanText()), literal(id_)))
     artists = db.execute(query.limit(ARTISTS_A_PAGE + 1)).all()
     shown = {row.id: place for place, row in enumerate(artists[:ARTISTS_A_PAGE])}
-    albums = list(db.scalars(select(Entry).where(Entry.parent_id == func.any(cast(list(shown), _IDS)), *conditions)))
+    albums = list(db.scalars(select(Entry).where(among(Entry.parent_id, shown), *conditions)))
     albums.sort(key=lambda album: (shown[album.parent_id or 0], album.year or 0, album.sort_title, album.id))
     if len(artists) <= ARTISTS_A_PAGE:
         return Page(albums, None)

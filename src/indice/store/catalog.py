@@ -11,6 +11,7 @@ from sqlalchemy import ColumnElement, Text, cast, func, literal, or_, select, tu
 from sqlalchemy.orm import Session, aliased
 
 from ..core.facts import best_value
+from .among import among
 from .entries import rankings, values_of
 from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder
 from .tallies import file_state, with_state
@@ -52,9 +53,8 @@ def artwork_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[Artwork]
     """Pictures of entries, the one to show first."""
     found: dict[int, list[Artwork]] = defaultdict(list)
     chosen = list(entry_ids)
-    for start in range(0, len(chosen), 5000):
-        for picture in db.scalars(select(Artwork).where(Artwork.entry_id.in_(chosen[start : start + 5000]))):
-            found[picture.entry_id].append(picture)
+    for picture in db.scalars(select(Artwork).where(among(Artwork.entry_id, chosen))):
+        found[picture.entry_id].append(picture)
     for pictures in found.values():
         pictures.sort(
             key=lambda picture: (
@@ -134,7 +134,7 @@ def search_entries(db: Session, words: str, *, limit: int) -> list[Entry]:
             like = select(Entry.id).where(literal(wanted).op("<%")(Entry.search), no_season)
             found += db.scalars(like.limit(ARM))
     rank = func.greatest(func.similarity(Entry.search, wanted), func.word_similarity(wanted, Entry.search))
-    query = select(Entry, rank).where(Entry.id.in_(set(found)))
+    query = select(Entry, rank).where(among(Entry.id, set(found)))
     ranked = [(entry, float(value)) for entry, value in db.execute(query) if entry.kind != "season"]
     ranked.sort(key=lambda row: (not row[0].search.startswith(wanted), _KINDS.index(row[0].kind), -row[1], row[0].id))
     return [entry for entry, _ in ranked[:limit]]
@@ -146,7 +146,7 @@ def files_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[tuple[File
     for file, folder in db.execute(
         select(File, Folder)
         .join(Folder)
-        .where(File.entry_id.in_(list(entry_ids)), File.state != "missing")
+        .where(among(File.entry_id, entry_ids), File.state != "missing")
         .order_by(File.shown)
     ):
         found[file.entry_id or 0].append((file, folder))
@@ -240,7 +240,7 @@ def apart_of(db: Session, entry_ids: Sequence[int]) -> dict[int, list[Candidate]
 
 def _candidates(db: Session, entry_ids: Sequence[int], which: ColumnElement[bool]) -> dict[int, list[Candidate]]:
     found: dict[int, list[Candidate]] = defaultdict(list)
-    query = select(Candidate).where(Candidate.entry_id.in_(entry_ids), which)
+    query = select(Candidate).where(among(Candidate.entry_id, entry_ids), which)
     for candidate in db.scalars(query.order_by(Candidate.score.desc(), Candidate.id)):
         found[candidate.entry_id].append(candidate)
     return found
@@ -284,18 +284,20 @@ def files_in(db: Session, folder_id: int, directory: str) -> list[tuple[File, st
 def facts_for_names(db: Session, files: Sequence[File]) -> dict[int, dict[str, Any]]:
     """What matched entries add to the readings of their files, for tidy names: entry → facts."""
     ids = {file.entry_id for file in files if file.entry_id}
-    entries = {entry.id: entry for entry in db.scalars(select(Entry).where(Entry.id.in_(ids)))}
+    entries = {entry.id: entry for entry in db.scalars(select(Entry).where(among(Entry.id, ids)))}
     above = {
         entry.id: entry
         for entry in db.scalars(
-            select(Entry).where(Entry.id.in_({e.parent_id for e in entries.values() if e.parent_id}))
+            select(Entry).where(among(Entry.id, {e.parent_id for e in entries.values() if e.parent_id}))
         )
     }
     top = {
         entry.id: entry
-        for entry in db.scalars(select(Entry).where(Entry.id.in_({e.parent_id for e in above.values() if e.parent_id})))
+        for entry in db.scalars(
+            select(Entry).where(among(Entry.id, {e.parent_id for e in above.values() if e.parent_id}))
+        )
     }
-    named = set(db.scalars(select(Fact.entry_id).where(Fact.entry_id.in_(ids), Fact.field == "title")))
+    named = set(db.scalars(select(Fact.entry_id).where(among(Fact.entry_id, ids), Fact.field == "title")))
     facts: dict[int, dict[str, Any]] = {}
     for entry in entries.values():
         if entry.state != "settled":

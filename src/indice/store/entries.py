@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 from ..core.facts import Ranking, Value, best_value
 from ..core.grouping import EntryDraft, Grouped, sort_title
 from ..errors import IndiceError
+from .among import among
 from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, Library, now
 
 if TYPE_CHECKING:
@@ -95,8 +96,8 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: boo
         _drop_unsaid(db, library_id, facts)
         _update_plain(db, grouped, known)
         gone = [id_ for key, id_ in known.items() if key not in grouped.entries]
-        for start in range(0, len(gone), 2000):
-            db.execute(delete(Entry).where(Entry.id.in_(gone[start : start + 2000])))
+        if gone:
+            db.execute(delete(Entry).where(among(Entry.id, gone)))
     return fresh
 
 
@@ -109,8 +110,8 @@ def _drop_unsaid(db: Session, library_id: int, said: Sequence[tuple[int, str, Ma
         .where(Entry.library_id == library_id, Fact.origin.in_(("sidecar", "echo", "file")), ~Fact.locked)
     )
     gone = [id_ for id_, entry_id, origin, field in db.execute(query) if (entry_id, origin, field) not in stays]
-    for start in range(0, len(gone), 2000):
-        db.execute(delete(Fact).where(Fact.id.in_(gone[start : start + 2000])))
+    if gone:
+        db.execute(delete(Fact).where(among(Fact.id, gone)))
 
 
 def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
@@ -121,10 +122,10 @@ def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
     gone = {id_: key for key, id_ in known.items() if key not in grouped.entries}
     if not gone:
         return False
-    rows = db.execute(select(File.id, File.entry_id).where(File.entry_id.in_(gone))).all()
+    rows = db.execute(select(File.id, File.entry_id).where(among(File.entry_id, gone))).all()
     above: dict[int, tuple[int | None, str]] = {
         id_: (parent, kind)
-        for id_, parent, kind in db.execute(select(Entry.id, Entry.parent_id, Entry.kind).where(Entry.id.in_(gone)))
+        for id_, parent, kind in db.execute(select(Entry.id, Entry.parent_id, Entry.kind).where(among(Entry.id, gone)))
     }
     votes: dict[str, Counter[int]] = defaultdict(Counter)
     for file_id, entry_id in rows:
@@ -138,7 +139,9 @@ def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
             new, old = grouped.entries[new].parent, above[old][0]
     decided = set(
         db.scalars(
-            select(Entry.id).where(Entry.id.in_([known[key] for key in votes if key in known]), Entry.state != "unseen")
+            select(Entry.id).where(
+                among(Entry.id, (known[key] for key in votes if key in known)), Entry.state != "unseen"
+            )
         )
     )
     taken: set[int] = set()
@@ -150,11 +153,21 @@ def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
             chosen.append((old, key))
     replaced = [known[key] for _, key in chosen if key in known]
     if replaced:
-        db.execute(update(Entry).where(Entry.parent_id.in_(replaced)).values(parent_id=None))
-        db.execute(delete(Entry).where(Entry.id.in_(replaced)))
-    for old, key in chosen:
-        db.execute(update(Entry).where(Entry.id == old).values(key=key))
+        db.execute(update(Entry).where(among(Entry.parent_id, replaced)).values(parent_id=None))
+        db.execute(delete(Entry).where(among(Entry.id, replaced)))
+    if chosen:
+        ids, keys = (list(column) for column in zip(*chosen, strict=True))
+        db.execute(_RENAME, {"ids": ids, "keys": keys})
     return bool(chosen)
+
+
+_RENAME = text(
+    """
+    update entry set key = told.key
+    from unnest(cast(:ids as integer[]), cast(:keys as text[])) as told (id, key)
+    where entry.id = told.id
+    """
+)
 
 
 _SERVE = text(
@@ -180,7 +193,7 @@ def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int]) -> No
     """What names say may have changed; a settled entry keeps the title that its facts give."""
     stored = {
         entry.id: entry
-        for entry in db.scalars(select(Entry).where(Entry.id.in_([known[key] for key in grouped.entries])))
+        for entry in db.scalars(select(Entry).where(among(Entry.id, (known[key] for key in grouped.entries))))
     }
     for draft in grouped.entries.values():
         entry = stored.get(known[draft.key])
@@ -231,7 +244,7 @@ def values_of(
 ) -> dict[int, dict[str, list[Value]]]:
     """All values of entries, or those of some fields: entry → field → values of all origins."""
     found: dict[int, dict[str, list[Value]]] = defaultdict(lambda: defaultdict(list))
-    query = select(Fact).where(Fact.entry_id.in_(entry_ids))
+    query = select(Fact).where(among(Fact.entry_id, entry_ids))
     for fact in db.scalars(query if fields is None else query.where(Fact.field.in_(fields))):
         found[fact.entry_id][fact.field].append(Value(fact.value.get("v"), fact.origin, fact.at, fact.locked))
     return found
@@ -249,7 +262,7 @@ def refresh_shown(db: Session, entry_ids: Sequence[int]) -> None:
     """Set title, year and search words of entries to the values that rank highest."""
     facts = values_of(db, entry_ids)
     order = rankings(db)
-    for entry in db.scalars(select(Entry).where(Entry.id.in_(entry_ids))):
+    for entry in db.scalars(select(Entry).where(among(Entry.id, entry_ids))):
         own = facts.get(entry.id, {})
         title, date, year = (
             best_value(own.get(field, []), field, order[entry.library_id]) for field in ("title", "date", "year")
@@ -288,7 +301,7 @@ def entries_to_match(db: Session, library_id: int, *, again: bool = False) -> li
 
 def forget_candidates(db: Session, entry_ids: Sequence[int]) -> None:
     """Remove what was proposed before."""
-    db.execute(delete(Candidate).where(Candidate.entry_id.in_(entry_ids)))
+    db.execute(delete(Candidate).where(among(Candidate.entry_id, entry_ids)))
 
 
 def save_candidates(db: Session, rows: Sequence[dict[str, Any]]) -> None:
@@ -327,9 +340,9 @@ def forget_sources(db: Session, entry_id: int) -> list[int]:
     """Forget what sources said of an entry and of what lies below it; returns the ids of the latter."""
     family = descendants(db, entry_id)
     concerned = [entry_id, *family]
-    db.execute(delete(Fact).where(Fact.entry_id.in_(concerned), Fact.origin.startswith("source:"), ~Fact.locked))
-    db.execute(delete(Artwork).where(Artwork.entry_id.in_(concerned), Artwork.origin.startswith("source:")))
-    db.execute(update(Entry).where(Entry.id.in_(family)).values(external_id=None, source_id=None))
+    db.execute(delete(Fact).where(among(Fact.entry_id, concerned), Fact.origin.startswith("source:"), ~Fact.locked))
+    db.execute(delete(Artwork).where(among(Artwork.entry_id, concerned), Artwork.origin.startswith("source:")))
+    db.execute(update(Entry).where(among(Entry.id, family)).values(external_id=None, source_id=None))
     return family
 
 
@@ -338,7 +351,7 @@ def descendants(db: Session, entry_id: int) -> list[int]:
     below: list[int] = []
     level = [entry_id]
     while level:
-        level = list(db.scalars(select(Entry.id).where(Entry.parent_id.in_(level))))
+        level = list(db.scalars(select(Entry.id).where(among(Entry.parent_id, level))))
         below += level
     return below
 

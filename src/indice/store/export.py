@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.facts import best_value
+from .among import among
 from .entries import rankings, values_of
 from .models import Candidate, Entry, File, Folder, Library, Source
 
@@ -26,7 +27,7 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
     ranking = rankings(db)[library.id]
     candidates: dict[int, list[dict[str, Any]]] = defaultdict(list)
     for candidate in db.scalars(
-        select(Candidate).where(Candidate.entry_id.in_(entries)).order_by(Candidate.score.desc(), Candidate.id)
+        select(Candidate).where(among(Candidate.entry_id, entries)).order_by(Candidate.score.desc(), Candidate.id)
     ):
         candidates[candidate.entry_id].append({"id": candidate.external_id, "score": round(candidate.score, 4)})
     files: dict[int, list[str]] = defaultdict(list)

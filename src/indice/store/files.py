@@ -10,6 +10,7 @@ from sqlalchemy import Table, and_, bindparam, case, func, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from .among import among
 from .models import File, Folder
 from .stages import LOOKED, READ
 
@@ -244,5 +245,5 @@ def library_files(db: Session, library_id: int, *, ids: Sequence[int] | None = N
     """Files of a library that are not missing."""
     query = select(File).join(Folder).where(Folder.library_id == library_id, File.state != "missing")
     if ids is not None:
-        query = query.where(File.id.in_(ids))
+        query = query.where(among(File.id, ids))
     return list(db.scalars(query.order_by(File.shown)))

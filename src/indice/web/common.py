@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session, aliased
 from ..core.naming.convention import Convention
 from ..errors import IndiceError
 from ..settings import Settings
+from ..store.among import among
 from ..store.catalog import artwork_of, main_picture
 from ..store.conventions import convention_of
 from ..store.database import Database
@@ -98,13 +99,8 @@ def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
     ids = [entry.id for entry in entries]
     pictures = artwork_of(db, ids)
     counts: dict[int, int] = {}
-    for start in range(0, len(ids), 5000):
-        below = (
-            select(Entry.parent_id, func.count())
-            .where(Entry.parent_id.in_(ids[start : start + 5000]))
-            .group_by(Entry.parent_id)
-        )
-        counts.update({parent: count for parent, count in db.execute(below) if parent is not None})
+    below = select(Entry.parent_id, func.count()).where(among(Entry.parent_id, ids)).group_by(Entry.parent_id)
+    counts.update({parent: count for parent, count in db.execute(below) if parent is not None})
     parents = dict(
         db.execute(
             select(Entry.id, Entry.title).where(Entry.id.in_({entry.parent_id for entry in entries if entry.parent_id}))

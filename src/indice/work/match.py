@@ -18,6 +18,7 @@ from ..settings import Settings
 from ..sources import SourceClient, parse_profile
 from ..store import models as rows
 from ..store.aliases import aliases_of
+from ..store.among import among
 from ..store.database import Database
 from ..store.entries import (
     descendants,
@@ -82,7 +83,9 @@ def evidence_of(database: Database, entries: Sequence[rows.Entry], scheme: str) 
     with database.begin() as db:
         ids = [entry.id for entry in entries]
         facts: dict[int, dict[str, list[Any]]] = defaultdict(lambda: defaultdict(list))
-        told = db.scalars(select(rows.Fact).where(rows.Fact.entry_id.in_(ids), ~rows.Fact.origin.startswith("source:")))
+        told = db.scalars(
+            select(rows.Fact).where(among(rows.Fact.entry_id, ids), ~rows.Fact.origin.startswith("source:"))
+        )
         for fact in sorted(
             told, key=lambda fact: (_SAYERS.index(fact.origin) if fact.origin in _SAYERS else 9, fact.id)
         ):
@@ -90,7 +93,7 @@ def evidence_of(database: Database, entries: Sequence[rows.Entry], scheme: str) 
         minutes: dict[int, float] = {}
         for entry_id, media, serves in db.execute(
             select(rows.File.entry_id, rows.File.media, rows.File.serves)
-            .where(rows.File.entry_id.in_(ids), rows.File.kind == "movie")
+            .where(among(rows.File.entry_id, ids), rows.File.kind == "movie")
             .order_by(rows.File.shown)
         ):
             if entry_id is not None and media and media.get("seconds"):
@@ -131,7 +134,7 @@ def _below(db: Any, entry: rows.Entry) -> dict[str, Any]:
     children = list(
         db.scalars(
             select(rows.Entry)
-            .where(rows.Entry.id.in_(ids), rows.Entry.kind == ("track" if entry.kind == "album" else "episode"))
+            .where(among(rows.Entry.id, ids), rows.Entry.kind == ("track" if entry.kind == "album" else "episode"))
             .order_by(rows.Entry.disc, rows.Entry.season, rows.Entry.number, rows.Entry.id)
         )
     )
@@ -139,7 +142,9 @@ def _below(db: Any, entry: rows.Entry) -> dict[str, Any]:
         numbers = frozenset((c.season, c.number) for c in children if c.season is not None and c.number is not None)
         return {"episodes": numbers, "stories": tuple(titles[c.id] for c in children if c.id in titles)}
     seconds: dict[int, float] = {}
-    for child_id, media in db.execute(select(rows.File.entry_id, rows.File.media).where(rows.File.entry_id.in_(ids))):
+    for child_id, media in db.execute(
+        select(rows.File.entry_id, rows.File.media).where(among(rows.File.entry_id, ids))
+    ):
         if media and media.get("seconds"):
             seconds.setdefault(child_id, float(media["seconds"]))
     known = [child.id for child in children if child.id in titles]
@@ -522,14 +527,14 @@ def _still_unknown(database: Database, entries: Sequence[rows.Entry]) -> list[ro
     """Those of these entries that no source has known so far."""
     with database.begin() as db:
         ids = [entry.id for entry in entries]
-        query = select(rows.Entry).where(rows.Entry.id.in_(ids), rows.Entry.state.in_(("unseen", "none")))
+        query = select(rows.Entry).where(among(rows.Entry.id, ids), rows.Entry.state.in_(("unseen", "none")))
         return list(db.scalars(query.order_by(rows.Entry.sort_title, rows.Entry.id)))
 
 
 def _leave_for_later(database: Database, entries: Sequence[rows.Entry], tally: dict[str, int]) -> None:
     """A source was down: what the others do not know is not unknown for good."""
     with database.begin() as db:
-        for entry in db.scalars(select(rows.Entry).where(rows.Entry.id.in_([entry.id for entry in entries]))):
+        for entry in db.scalars(select(rows.Entry).where(among(rows.Entry.id, (entry.id for entry in entries)))):
             if entry.state == "none" and entry.decided_by != "hand":
                 entry.state, entry.note = "unseen", "A source did not answer; it is asked again."
                 tally["none"] -= 1

@@ -18,6 +18,7 @@ from ..disk.moves import Outcome, carry_out, left_alone, mend_all, undo
 from ..disk.walk import Seen, shown
 from ..errors import IndiceError
 from ..settings import Settings
+from ..store.among import among
 from ..store.database import Database
 from ..store.files import NewFile
 from ..store.jobs import announce
@@ -95,7 +96,7 @@ def _wanted(db: Session, library: Library, folder: Folder, wish: Wish) -> list[t
         )
         return list(as_it_should_be(listing, paths=paths))
     wanted: dict[str, str] = {}
-    query = select(Finding).where(Finding.id.in_(wish.findings), Finding.folder_id == folder.id).order_by(Finding.id)
+    query = select(Finding).where(among(Finding.id, wish.findings), Finding.folder_id == folder.id).order_by(Finding.id)
     for finding in db.scalars(query):
         for move in finding.also:
             if move["after"] is not None:
