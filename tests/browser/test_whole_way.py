@@ -283,10 +283,25 @@ def test_writing_is_off_until_allowed_shown_first_and_taken_back(
     assert {path for path in films.rglob("*") if path.is_file()} == before
 
 
+def node_of(browser: webdriver.Chrome, name: str) -> WebElement:
+    """A folder of the tree, which mounts what is in sight: it is scrolled to."""
+
+    def look(b: webdriver.Chrome) -> WebElement | None:
+        found = next((n for n in b.find_elements(By.CSS_SELECTOR, ".node") if name in n.text), None)
+        if found is None:
+            b.execute_script(
+                "const a = document.querySelector('aside'); a.scrollTop = (a.scrollTop + 400) % a.scrollHeight"
+            )
+        return found
+
+    found = wait(browser, look)
+    assert found is not None
+    return found
+
+
 def test_a_folder_is_brought_into_form_from_folders(browser: webdriver.Chrome, address: str) -> None:
     browser.get(f"{address}/folders")
-    node = next(n for n in wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, ".node")) if "unsorted" in n.text)
-    node.click()
+    node_of(browser, "unsorted").click()
     next(b for b in browser.find_elements(By.CSS_SELECTOR, ".switch button") if "would" in b.text).click()
     see(browser, "[data-test=into-form]").click()
     see(browser, ".sheet h1", "The plan")
@@ -342,7 +357,7 @@ def test_an_album_plays_and_the_player_stays(browser: webdriver.Chrome, address:
 
 def test_a_photo_is_shown_large(browser: webdriver.Chrome, address: str) -> None:
     browser.get(f"{address}/catalog/photos")
-    see(browser, ".shot img").click()
+    see(browser, ".shot:not(:has(.clip)) img").click()
     picture = see(browser, "[role=dialog] img")
     wait(browser, lambda b: b.execute_script("return arguments[0].naturalWidth", picture) >= 600)
     first = picture.get_attribute("src")
@@ -384,7 +399,7 @@ def test_a_drive_that_is_gone_loses_nothing(browser: webdriver.Chrome, address: 
         next(link for link in library.find_elements(By.CSS_SELECTOR, ".link") if link.text == "Scan").click()
         see(browser, ".folder.away", "The folder is not there", 30)
         browser.get(f"{address}/folders")
-        see(browser, ".node.root", "Home videos")
+        assert "root" in str(node_of(browser, "Home videos").get_attribute("class"))
     finally:
         (home / "unplugged").rename(folder)
     browser.get(f"{address}/house")

@@ -53,6 +53,8 @@ def artwork_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[Artwork]
     """Pictures of entries, the one to show first."""
     found: dict[int, list[Artwork]] = defaultdict(list)
     chosen = list(entry_ids)
+    if not chosen:
+        return found
     for picture in db.scalars(select(Artwork).where(among(Artwork.entry_id, chosen))):
         found[picture.entry_id].append(picture)
     for pictures in found.values():
@@ -284,34 +286,28 @@ def files_in(db: Session, folder_id: int, directory: str) -> list[tuple[File, st
 def facts_for_names(db: Session, files: Sequence[File]) -> dict[int, dict[str, Any]]:
     """What matched entries add to the readings of their files, for tidy names: entry → facts."""
     ids = {file.entry_id for file in files if file.entry_id}
-    entries = {entry.id: entry for entry in db.scalars(select(Entry).where(among(Entry.id, ids)))}
-    above = {
-        entry.id: entry
-        for entry in db.scalars(
-            select(Entry).where(among(Entry.id, {e.parent_id for e in entries.values() if e.parent_id}))
-        )
-    }
-    top = {
-        entry.id: entry
-        for entry in db.scalars(
-            select(Entry).where(among(Entry.id, {e.parent_id for e in above.values() if e.parent_id}))
-        )
-    }
-    named = set(db.scalars(select(Fact.entry_id).where(among(Fact.entry_id, ids), Fact.field == "title")))
+    if not ids:
+        return {}
+    parent, top = aliased(Entry), aliased(Entry)
+    named = select(Fact.id).where(Fact.entry_id == Entry.id, Fact.field == "title").exists()
+    query = (
+        select(Entry, parent, top, named)
+        .outerjoin(parent, parent.id == Entry.parent_id)
+        .outerjoin(top, top.id == parent.parent_id)
+        .where(among(Entry.id, ids), Entry.state == "settled")
+    )
+    rows: Sequence[Any] = db.execute(query).all()
     facts: dict[int, dict[str, Any]] = {}
-    for entry in entries.values():
-        if entry.state != "settled":
-            continue
-        parent = above.get(entry.parent_id or 0)
-        own: dict[str, Any] = {"title": entry.title} if entry.id in named else {}
+    for entry, above, series, is_named in rows:
+        own: dict[str, Any] = {"title": entry.title} if is_named else {}
         if entry.kind == "movie" and entry.year:
             own["year"] = entry.year
-        if entry.kind == "episode" and parent is not None and (series := top.get(parent.parent_id or 0)) is not None:
+        if entry.kind == "episode" and above is not None and series is not None:
             own |= {"series": series.title} | ({"year": series.year} if series.year else {})
-        if entry.kind == "track" and parent is not None and parent.kind == "album":
+        if entry.kind == "track" and above is not None and above.kind == "album":
             own |= (
-                {"album": parent.title}
-                | ({"year": parent.year} if parent.year else {})
+                {"album": above.title}
+                | ({"year": above.year} if above.year else {})
                 | ({"track": entry.number} if entry.number else {})
             )
         facts[entry.id] = own

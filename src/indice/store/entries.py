@@ -346,14 +346,21 @@ def forget_sources(db: Session, entry_id: int) -> list[int]:
     return family
 
 
+_BELOW = text(
+    """
+    with recursive below as (
+        select id from entry where parent_id = :above
+        union all
+        select entry.id from entry join below on entry.parent_id = below.id
+    )
+    select id from below
+    """
+)
+
+
 def descendants(db: Session, entry_id: int) -> list[int]:
     """Ids of everything below an entry."""
-    below: list[int] = []
-    level = [entry_id]
-    while level:
-        level = list(db.scalars(select(Entry.id).where(among(Entry.parent_id, level))))
-        below += level
-    return below
+    return list(db.scalars(_BELOW, {"above": entry_id}))
 
 
 def add_artwork(db: Session, entry_id: int, role: str, origin: str, picture: Thumbnail, *, place: int = 0) -> int:

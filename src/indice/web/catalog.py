@@ -263,11 +263,13 @@ def read_entry(entry_id: int) -> EntryOut:
         source = db.get(Source, entry.source_id) if entry.source_id else None
         chain = _parents(db, entry)
         backdrop = next((p for p in pictures if p.role == "backdrop"), None)
+        below = children if entry.kind != "series" else []
+        card, *cards = cards_of(db, [entry, *below])
         return EntryOut(
-            card=cards_of(db, [entry])[0],
+            card=card,
             library=db.get_one(Library, entry.library_id).name,
             parents=[card_of(e, None) for e in chain],
-            children=cards_of(db, children) if entry.kind != "series" else [],
+            children=cards,
             grid=_grid(db, entry, values) if entry.kind == "series" else [],
             facts=_facts(values, rankings(db)[entry.library_id]),
             files=[

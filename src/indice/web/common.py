@@ -96,15 +96,16 @@ def card_of(entry: Entry, picture: Artwork | None, *, subtitle: str = "", count:
 
 def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
     """Entries as lists show them, with their pictures, counts and second lines."""
+    if not entries:
+        return []
     ids = [entry.id for entry in entries]
     pictures = artwork_of(db, ids)
     counts: dict[int, int] = {}
     below = select(Entry.parent_id, func.count()).where(among(Entry.parent_id, ids)).group_by(Entry.parent_id)
     counts.update({parent: count for parent, count in db.execute(below) if parent is not None})
-    parents = dict(
-        db.execute(
-            select(Entry.id, Entry.title).where(Entry.id.in_({entry.parent_id for entry in entries if entry.parent_id}))
-        ).all()
+    above = {entry.parent_id for entry in entries if entry.parent_id}
+    parents: dict[int, str] = (
+        dict(db.execute(select(Entry.id, Entry.title).where(among(Entry.id, above))).all()) if above else {}
     )
     borrowed = _borrowed_pictures(
         db, [entry for entry in entries if main_picture(entry.kind, pictures.get(entry.id, [])) is None]
