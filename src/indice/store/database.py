@@ -15,12 +15,12 @@ from ..errors import IndiceError
 from ..settings import Settings
 from .cluster import Cluster
 
-__all__ = ["Database", "open_database"]
+__all__ = ["Database", "as_json", "open_database"]
 
 _MIGRATIONS = Path(__file__).parent / "migrations"
 
 
-def _as_json(value: Any) -> str:
+def as_json(value: Any) -> str:
     """JSON as PostgreSQL takes it. What it does not take (NaN, NUL, half a surrogate pair) has mostly been left out before."""
     try:
         text = json.dumps(value, allow_nan=False)
@@ -37,7 +37,7 @@ class Database:
     def __init__(self, url: str, *, pool: int = 10) -> None:
         self.url = url.replace("postgresql://", "postgresql+psycopg://", 1)
         self.engine: Engine = create_engine(
-            self.url, pool_size=pool, max_overflow=20, pool_pre_ping=True, json_serializer=_as_json
+            self.url, pool_size=pool, max_overflow=20, pool_pre_ping=True, json_serializer=as_json
         )
         self.sessions: sessionmaker[Session] = sessionmaker(self.engine, expire_on_commit=False)
 

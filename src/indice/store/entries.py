@@ -6,15 +6,17 @@ from collections import Counter, defaultdict
 from collections.abc import Iterable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import delete, select, text, update
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import cast, delete, func, select, text, update
+from sqlalchemy.dialects.postgresql import ARRAY, insert
 from sqlalchemy.orm import Session
 
 from ..core.facts import Ranking, Value, best_value
+from ..core.facts.clean import clean_text
 from ..core.grouping import EntryDraft, Grouped, sort_title
 from ..errors import IndiceError
 from .among import among
-from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, Library, now
+from .database import as_json
+from .models import Artwork, Candidate, CleanText, Decision, Entry, Fact, FactChange, File, Library, now
 
 if TYPE_CHECKING:
     from ..disk.thumbnails import Thumbnail
@@ -62,9 +64,12 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: boo
 
     `whole` says that the grouping saw every file of the library: then entries that it does not know are removed.
     """
-    known: dict[str, int] = dict(db.execute(select(Entry.key, Entry.id).where(Entry.library_id == library_id)).all())
+    keys = select(Entry.key, Entry.id).where(Entry.library_id == library_id)
+    if not whole:
+        keys = keys.where(Entry.key == func.any(cast(list(grouped.entries), ARRAY(CleanText()))))
+    known: dict[str, int] = dict(db.execute(keys).all())
     if whole and _follow(db, grouped, known):
-        known = dict(db.execute(select(Entry.key, Entry.id).where(Entry.library_id == library_id)).all())
+        known = dict(db.execute(keys).all())
     fresh = 0
     level: list[EntryDraft] = [draft for draft in grouped.entries.values() if draft.parent is None]
     children: dict[str, list[EntryDraft]] = defaultdict(list)
@@ -220,23 +225,40 @@ def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int]) -> No
 def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]]) -> None:
     """Record values: entry, origin, field → value. A locked value stays as it is."""
     rows = [
-        {"entry_id": entry_id, "field": name, "origin": origin, "value": {"v": value}, "at": now()}
+        {"entry_id": entry_id, "field": name, "origin": origin, "value": {"v": value}}
         for entry_id, origin, values in facts
         for name, value in values.items()
         if value not in (None, "", [])
     ]
     unique = {(row["entry_id"], row["field"], row["origin"]): row for row in rows}
     chosen = list(unique.values())
-    statement = insert(Fact)
-    for start in range(0, len(chosen), 2000):
+    for start in range(0, len(chosen), FACTS_AT_ONCE):
+        batch = chosen[start : start + FACTS_AT_ONCE]
         db.execute(
-            statement.on_conflict_do_update(
-                index_elements=["entry_id", "field", "origin"],
-                set_={"value": statement.excluded.value, "at": statement.excluded.at},
-                where=(~Fact.locked) & (Fact.value != statement.excluded.value),
-            ),
-            chosen[start : start + 2000],
+            _PUT_FACTS,
+            {
+                "entries": [row["entry_id"] for row in batch],
+                "fields": [clean_text(str(row["field"])) for row in batch],
+                "origins": [clean_text(str(row["origin"])) for row in batch],
+                "told": [as_json(row["value"]) for row in batch],
+                "at": now(),
+            },
         )
+
+
+FACTS_AT_ONCE = 5000
+_PUT_FACTS = text(
+    """
+    insert into fact as known (entry_id, field, origin, value, at, locked)
+    select entry_id, field, origin, cast(value as jsonb), cast(:at as timestamptz), false
+    from unnest(
+        cast(:entries as integer[]), cast(:fields as text[]), cast(:origins as text[]), cast(:told as text[])
+    ) as told (entry_id, field, origin, value)
+    on conflict (entry_id, field, origin) do update
+    set value = excluded.value, at = excluded.at
+    where not known.locked and known.value <> excluded.value
+    """
+)
 
 
 def values_of(

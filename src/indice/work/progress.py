@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import time
 from collections import deque
+from collections.abc import Sequence
 
 from sqlalchemy import insert, select, update
 from sqlalchemy.exc import InterfaceError, OperationalError
@@ -97,5 +98,14 @@ class Progress:
 
     def log(self, text: str, *, path: str = "", level: str = "info") -> None:
         """Write a line of the log; level is `info`, `warning` or `error`."""
+        self.log_all([(text, path)], level=level)
+
+    def log_all(self, lines: Sequence[tuple[str, str]], *, level: str = "info") -> None:
+        """Write lines of the log, text and path of each, all at once."""
+        if not lines:
+            return
+        rows = [
+            {"job_id": self.job_id, "level": level, "text": text, "path": path, "at": now()} for text, path in lines
+        ]
         with self._database.begin() as db:
-            db.execute(insert(JobLine).values(job_id=self.job_id, level=level, text=text, path=path, at=now()))
+            db.execute(insert(JobLine).values(rows))

@@ -96,7 +96,10 @@ def scan_library(database: Database, settings: Settings, library_id: int, progre
     for folder in folders:
         if not _scan_folder(database, library, folder, progress, totals):
             vanished.append(folder.shown)
-    _put_together(database, library_id, progress)
+    with database.begin() as db:
+        takes_long = len(files_to_probe(db, library_id)) > SOON_LOOKED_INTO
+    if takes_long:
+        _put_together(database, library_id, progress)
     vanished += _look_inside(database, library_id, progress)
     _put_together(database, library_id, progress)
     if not vanished:
@@ -126,6 +129,8 @@ def _put_together(database: Database, library_id: int, progress: Progress) -> No
         regroup(database, library_id)
 
 
+SOON_LOOKED_INTO = 200
+"""So few files are looked into at once: entries are put together after it, and not before as well."""
 NOTHING_CHANGED = "Nothing has changed."
 
 
@@ -332,9 +337,8 @@ def _save_probes(database: Database, found: Sequence[tuple[_Row, Probe]], progre
                 for row, result in found
             ],
         )
-    for row, result in found:
-        if result.problem:
-            progress.log(result.problem, path=f"{shown(row[1])}/{shown(row[2])}", level="warning")
+    said = [(result.problem, f"{shown(row[1])}/{shown(row[2])}") for row, result in found if result.problem]
+    progress.log_all(said, level="warning")
 
 
 def _probe_row(row: _Row) -> Probe:
