@@ -156,8 +156,8 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
           <template v-if="entry.source"
             ><dt>{{ t('page.known') }}</dt>
             <dd>
-              {{ entry.source }} <StateSign state="settled" />
-              <span class="faint">{{
+              {{ entry.source }} <StateSign state="settled" />{{ ' '
+              }}<span class="faint">{{
                 entry.decided_by ? t(`page.by.${entry.decided_by}`) : t('page.settled')
               }}</span>
             </dd></template

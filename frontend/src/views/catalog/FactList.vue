@@ -107,10 +107,12 @@ function say(field: string, value: unknown): string {
                     >{{ one }}</RouterLink
                   ></template
                 ></template
-              ><template v-else>{{ say(fact.field, fact.shown.value) }}</template>
-              <span v-if="isOwn(fact)" class="lock" :title="t('page.lockedHow')">{{
+              ><template v-else>{{ say(fact.field, fact.shown.value) }}</template
+              >{{ ' '
+              }}<span v-if="isOwn(fact)" class="lock" :title="t('page.lockedHow')">{{
                 t('page.locked')
-              }}</span><button
+              }}</span
+              ><button
                 v-if="editable.includes(fact.field)"
                 class="link pen"
                 :aria-label="t('page.editField', { field: name(fact.field) })"

@@ -57,9 +57,10 @@ async function write(how: 'set' | 'add' | 'drop', takeBack = false): Promise<voi
 <template>
   <form class="many" :aria-label="t('many.title')" @submit.prevent="write(isList ? 'add' : 'set')">
     <span
-      ><b class="mono">{{ t('many.chosen', { n: chosen.length, total }) }}</b>
-      <button type="button" class="link" @click="emit('all')">{{ t('many.all') }}</button>
-      <button v-if="chosen.length" type="button" class="link" @click="emit('none')">
+      ><b class="mono">{{ t('many.chosen', { n: chosen.length, total }) }}</b
+      >{{ ' ' }}<button type="button" class="link" @click="emit('all')">{{ t('many.all') }}</button
+      >{{ ' '
+      }}<button v-if="chosen.length" type="button" class="link" @click="emit('none')">
         {{ t('many.none') }}
       </button></span
     >

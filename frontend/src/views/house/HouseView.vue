@@ -87,8 +87,8 @@ async function follow(library: Library, event: Event): Promise<void> {
       <div class="card">
         <div v-for="library in libraries?.libraries ?? []" :key="library.id" class="library">
           <div class="what">
-            <b>{{ library.name }}</b>
-            <span class="soft"
+            <b>{{ library.name }}</b>{{ ' '
+            }}<span class="soft"
               >{{ t(`kind.${library.kind}`) }}, {{ library.language
               }}{{ library.country ? '-' + library.country : '' }}</span
             >

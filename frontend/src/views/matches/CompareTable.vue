@@ -207,8 +207,8 @@ const differs = (row: Row, cell: string) => {
               >&nbsp;{{ t('matches.take') }}</el-button
             >
             <span class="faint"
-              >{{ candidate.source }} <span class="mono">{{ candidate.external_id }}</span>
-              <button
+              >{{ candidate.source }} <span class="mono">{{ candidate.external_id }}</span>{{ ' '
+              }}<button
                 class="link page"
                 :aria-expanded="page === candidate.id"
                 @click="page = page === candidate.id ? undefined : candidate.id"
