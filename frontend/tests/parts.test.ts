@@ -213,7 +213,6 @@ describe('the comparison', () => {
     entry: card,
     library: 'Films',
     note: '',
-    group: '',
     taken: 'f1',
     picture: null,
     frame: null,

@@ -110,7 +110,6 @@ const match = (id: number, title: string, state = 'waiting'): Match => ({
   entry: card(id, title, state),
   library: 'Music',
   note: '',
-  group: 'Mothwing',
   taken: state === 'settled' ? `s${id}` : null,
   picture: null,
   frame: null,

@@ -144,7 +144,7 @@ def _head(path: bytes) -> bytes:
                 return head
             size = head[6] << 21 | head[7] << 14 | head[8] << 7 | head[9]
             file.seek(file.tell() - len(head) + 10 + size + (10 if head[5] & 0x10 else 0))
-            head = file.read(HEAD_BYTES).lstrip(b"\0") or file.read(HEAD_BYTES)
+            head = file.read(HEAD_BYTES)
         return head
 
 

@@ -79,7 +79,6 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
                 files=[
                     file_out(file, convention=followed[file.folder_id], entry=entry) for file in files[:FILES_SHOWN]
                 ],
-                group=_group(db, entry),
                 taken=entry.external_id,
                 here=_here(db, entry, files),
                 picture=picture_out(own[0] if own else None),
@@ -112,12 +111,6 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
             )
         )
     return shown
-
-
-def _group(db: Any, entry: Entry) -> str:
-    """What an entry belongs together with: the artist of an album."""
-    above = db.get(Entry, entry.parent_id) if entry.kind == "album" and entry.parent_id else None
-    return above.title if above is not None else ""
 
 
 def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:

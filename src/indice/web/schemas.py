@@ -562,8 +562,6 @@ class MatchOut(BaseModel):
     entry: EntryCard
     library: str
     note: str
-    group: str
-    """Entries of one group are decided together if one likes: the albums of an artist."""
     taken: str | None
     """Identifier of the candidate that was taken."""
     files: list[FileOut]

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
 import { useIntersectionObserver } from '@vueuse/core'
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import { api, ask, type EntryCard } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -47,15 +47,7 @@ const { data, error, refetch } = useQuery({
     ),
   enabled: near,
 })
-watch(
-  data,
-  async (now) => {
-    if (!now) return
-    emit('found', now.entries, now.following)
-    await nextTick()
-  },
-  { immediate: true },
-)
+watch(data, (now) => now && emit('found', now.entries, now.following), { immediate: true })
 </script>
 
 <template>
