@@ -57,7 +57,7 @@ beforeEach(() => {
       const answer = answers[`${method} ${path}`] ?? answers[path] ?? { ok: true }
       const data =
         typeof answer === 'function' ? (answer as (asked?: Asked) => unknown)(asked) : answer
-      return Promise.resolve({ data, response: new Response() })
+      return Promise.resolve(data).then((come) => ({ data: come, response: new Response() }))
     }) as never)
 })
 afterEach(() => {
@@ -144,6 +144,18 @@ describe('matches', () => {
     await show(MatchesView, '/matches')
     await press('2', 'n')
     expect(calls.map((call) => call.body)).toEqual([{ candidate_id: 12 }, { candidate_id: null }])
+  })
+  it('a key pressed before the entry has come decides when it is there', async () => {
+    const fetched = answers['/api/entries/{entry_id}/match'] as (asked?: Asked) => Match
+    let come = (): void => undefined
+    const late = new Promise<void>((resolve) => (come = resolve))
+    answers['/api/entries/{entry_id}/match'] = (asked?: Asked) => late.then(() => fetched(asked))
+    await show(MatchesView, '/matches')
+    await press('2')
+    expect(calls).toEqual([])
+    come()
+    await flushPromises()
+    expect(calls.map((call) => call.body)).toEqual([{ candidate_id: 12 }])
   })
   it('what belongs together is decided together', async () => {
     const view = await show(MatchesView, '/matches')

@@ -163,15 +163,23 @@ const deciding = useMutation({
     chosenId.value = entry.id
   },
 })
-function take(index: number): void {
-  const candidate = match.value?.candidates[index]
-  if (match.value && candidate && !deciding.isPending.value)
-    deciding.mutate({ entry: match.value.entry, candidate: candidate.id })
+/** What was pressed for an entry before it was there, or while the one before was being sent. */
+const pressed = ref<{ entry: number; index: number | null }>()
+/** Decide on the entry at hand: a candidate by its place, or nothing of them. No key is lost. */
+function decide(index: number | null): void {
+  if (current.value) pressed.value = { entry: current.value.id, index }
 }
-function none(): void {
-  if (match.value && !deciding.isPending.value)
-    deciding.mutate({ entry: match.value.entry, candidate: null })
-}
+watch([pressed, match, deciding.isPending], () => {
+  const { entry, index } = pressed.value ?? {}
+  if (entry === undefined || index === undefined || deciding.isPending.value) return
+  if (entry !== current.value?.id) pressed.value = undefined
+  if (match.value?.entry.id !== entry) return
+  pressed.value = undefined
+  const candidate = index === null ? null : match.value.candidates[index]?.id
+  if (candidate !== undefined) deciding.mutate({ entry: match.value.entry, candidate })
+})
+const take = (index: number): void => decide(index)
+const none = (): void => decide(null)
 const settling = useMutation({
   mutationFn: async (together: readonly EntryCard[]) => {
     await ask(
@@ -206,8 +214,7 @@ const confirming = useMutation({
   onError: (reason) => (problem.value = reason),
 })
 function confirm(): void {
-  if (again.value && match.value && !confirming.isPending.value)
-    confirming.mutate(match.value.entry)
+  if (again.value && current.value && !confirming.isPending.value) confirming.mutate(current.value)
 }
 async function undo(id?: number): Promise<void> {
   const entry = id ?? last.value.pop() ?? data.value?.decided[0]?.id
