@@ -14,7 +14,7 @@ from indice.errors import IndiceError
 from indice.store.browse import Wanted, shelf_page
 from indice.store.catalog import search_entries, waiting_counts
 from indice.store.database import Database
-from indice.store.entries import apply_grouping, put_facts, refresh_shown, values_of
+from indice.store.entries import apply_grouping, everything, put_facts, refresh_shown, values_of
 from indice.store.files import NewFile, library_files, save_files
 from indice.store.jobs import create_job, find_active, lost_jobs, recent_jobs
 from indice.store.libraries import add_library, libraries_named, remove_library
@@ -58,7 +58,7 @@ def library_id(database: Database, tmp_path: object) -> int:
             )
         save_files(db, folder_id, files)
         views = [FileView(id=f.id, path=f.shown, kind=f.kind, reading=f.reading) for f in library_files(db, library.id)]
-        apply_grouping(db, library.id, group(views), whole=True)
+        apply_grouping(db, library.id, group(views), everything(db, library.id))
         return library.id
 
 
@@ -106,7 +106,7 @@ def test_grouping_again_changes_nothing(database: Database, library_id: int) -> 
     with database.begin() as db:
         before = {e.key: e.id for e in shelf_page(db, Wanted("films")).entries}
         views = [FileView(id=f.id, path=f.shown, kind=f.kind, reading=f.reading) for f in library_files(db, library_id)]
-        assert apply_grouping(db, library_id, group(views), whole=True) == 0
+        assert apply_grouping(db, library_id, group(views), everything(db, library_id)) == 0
         assert {e.key: e.id for e in shelf_page(db, Wanted("films")).entries} == before
 
 
@@ -193,13 +193,13 @@ def test_a_library_of_any_size_is_grouped_again(database: Database, library_id: 
             {"folder": folder_id, "many": many},
         )
         views = [FileView(id=f.id, path=f.shown, kind=f.kind, reading=f.reading) for f in library_files(db, library_id)]
-        apply_grouping(db, library_id, group(views), whole=True)
+        apply_grouping(db, library_id, group(views), everything(db, library_id))
         assert db.query(Entry).filter_by(kind="photo").count() == many
     moved = [FileView(id=v.id, path=f"2019/{v.path}", kind=v.kind, reading=v.reading) for v in views]
     with database.begin() as db:
         ids = {e.id for e in db.query(Entry).filter_by(kind="photo")}
-        apply_grouping(db, library_id, group(moved), whole=True)
+        apply_grouping(db, library_id, group(moved), everything(db, library_id))
         assert {e.id for e in db.query(Entry).filter_by(kind="photo")} == ids, "entries follow their files"
     with database.begin() as db:
-        apply_grouping(db, library_id, group(moved[:10]), whole=True)
+        apply_grouping(db, library_id, group(moved[:10]), everything(db, library_id))
         assert db.query(Entry).filter_by(kind="photo").count() <= 10

@@ -3,33 +3,38 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import cast, delete, func, select, text, update
-from sqlalchemy.dialects.postgresql import ARRAY, insert
+from sqlalchemy import ColumnElement, delete, select, text, update
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from ..core.facts import Ranking, Value, best_value
 from ..core.facts.clean import clean_text
-from ..core.grouping import EntryDraft, Grouped, sort_title
+from ..core.grouping import EntryDraft, Grouped, better_title, sort_title
 from ..errors import IndiceError
-from .among import among
+from .among import among, among_words
 from .database import as_json
-from .models import Artwork, Candidate, CleanText, Decision, Entry, Fact, FactChange, File, Library, now
+from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, Folder, Library, now
 
 if TYPE_CHECKING:
     from ..disk.thumbnails import Thumbnail
 
 __all__ = [
     "FIELDS_BY_HAND",
+    "Seen",
     "add_artwork",
     "apply_grouping",
     "choose_artwork",
     "entries_to_match",
     "entries_told",
+    "everything",
     "forget_candidates",
     "forget_sources",
+    "keys_in",
+    "keys_of",
     "put_facts",
     "rankings",
     "refresh_shown",
@@ -59,17 +64,71 @@ def _row(library_id: int, draft: EntryDraft, parent_id: int | None) -> dict[str,
     }
 
 
-def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: bool) -> int:
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What a grouping saw of a library: nothing else may be removed by it."""
+
+    files: Collection[int]
+    entries: Mapping[str, int]
+    """Key → id of the entries that these files, and no other, make."""
+
+
+def everything(db: Session, library_id: int) -> Seen:
+    """All of a library."""
+    of_library = select(Folder.id).where(Folder.library_id == library_id)
+    files = db.scalars(select(File.id).where(File.folder_id.in_(of_library), File.state != "missing"))
+    return Seen(list(files), _keys(db, Entry.library_id == library_id))
+
+
+def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | None = None) -> int:
     """Record entries and which files serve them; returns how many entries are new.
 
-    `whole` says that the grouping saw every file of the library: then entries that it does not know are removed.
+    With `seen` entries that were seen and are not in the grouping any more are removed; without it things are only added.
     """
-    keys = select(Entry.key, Entry.id).where(Entry.library_id == library_id)
-    if not whole:
-        keys = keys.where(Entry.key == func.any(cast(list(grouped.entries), ARRAY(CleanText()))))
-    known: dict[str, int] = dict(db.execute(keys).all())
-    if whole and _follow(db, grouped, known):
-        known = dict(db.execute(keys).all())
+    old = seen.entries if seen is not None else {}
+    told = [*grouped.entries, *grouped.elsewhere]
+    known = dict(old) | keys_in(db, library_id, told)
+    if seen is not None and _follow(db, grouped, old, known):
+        known = keys_of(db, old.values()) | keys_in(db, library_id, told)
+    ids_seen = set(old.values())
+    shared = {key for key in grouped.entries if key in known and known[key] not in ids_seen}
+    fresh = _add_new(db, library_id, grouped, known)
+    facts = [
+        (known[draft.key], origin, values)
+        for draft in grouped.entries.values()
+        for origin, values in draft.facts.items()
+        if values and draft.key in known
+    ]
+    elsewhere = {known[key] for key in shared} if seen is not None else set()
+    put_facts(db, [fact for fact in facts if fact[0] not in elsewhere])
+    put_facts(db, [fact for fact in facts if fact[0] in elsewhere], only_new=True)
+    _serve(db, grouped, known)
+    if seen is not None:
+        _leave(db, [id_ for id_ in seen.files if id_ not in grouped.serves])
+        _drop_unsaid(db, ids_seen, facts)
+        _update_plain(db, grouped, known, elsewhere)
+        gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
+        if gone:
+            db.execute(delete(Entry).where(among(Entry.id, gone)))
+    return fresh
+
+
+def _keys(db: Session, *conditions: ColumnElement[bool]) -> dict[str, int]:
+    return dict(db.execute(select(Entry.key, Entry.id).where(*conditions)).all())
+
+
+def keys_of(db: Session, ids: Iterable[int]) -> dict[str, int]:
+    """Key → id of these entries."""
+    return _keys(db, among(Entry.id, ids))
+
+
+def keys_in(db: Session, library_id: int, keys: Iterable[str]) -> dict[str, int]:
+    """Key → id of those entries of a library that have one of these keys."""
+    return _keys(db, Entry.library_id == library_id, among_words(Entry.key, keys))
+
+
+def _add_new(db: Session, library_id: int, grouped: Grouped, known: dict[str, int]) -> int:
+    """Make the entries that are not known yet, parents first; returns how many."""
     fresh = 0
     level: list[EntryDraft] = [draft for draft in grouped.entries.values() if draft.parent is None]
     children: dict[str, list[EntryDraft]] = defaultdict(list)
@@ -89,42 +148,36 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, *, whole: boo
             known.update(dict(made))
             fresh += len(made)
         level = [child for draft in level for child in children.get(draft.key, ())]
-    facts = [
-        (known[draft.key], origin, values)
-        for draft in grouped.entries.values()
-        for origin, values in draft.facts.items()
-        if values and draft.key in known
-    ]
-    put_facts(db, facts)
-    _serve(db, grouped, known)
-    if whole:
-        _drop_unsaid(db, library_id, facts)
-        _update_plain(db, grouped, known)
-        gone = [id_ for key, id_ in known.items() if key not in grouped.entries]
-        if gone:
-            db.execute(delete(Entry).where(among(Entry.id, gone)))
     return fresh
 
 
-def _drop_unsaid(db: Session, library_id: int, said: Sequence[tuple[int, str, Mapping[str, Any]]]) -> None:
+def _drop_unsaid(db: Session, entry_ids: Collection[int], said: Sequence[tuple[int, str, Mapping[str, Any]]]) -> None:
     """What a sidecar or a file's inside said once and says no more is forgotten."""
     stays = {(entry_id, origin, field) for entry_id, origin, values in said for field in values}
-    query = (
-        select(Fact.id, Fact.entry_id, Fact.origin, Fact.field)
-        .join(Entry)
-        .where(Entry.library_id == library_id, Fact.origin.in_(("sidecar", "echo", "file")), ~Fact.locked)
+    query = select(Fact.id, Fact.entry_id, Fact.origin, Fact.field).where(
+        among(Fact.entry_id, entry_ids), Fact.origin.in_(("sidecar", "echo", "file")), ~Fact.locked
     )
     gone = [id_ for id_, entry_id, origin, field in db.execute(query) if (entry_id, origin, field) not in stays]
     if gone:
         db.execute(delete(Fact).where(among(Fact.id, gone)))
 
 
-def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
+def _leave(db: Session, file_ids: Collection[int]) -> None:
+    """These files serve nothing."""
+    db.execute(
+        update(File)
+        .where(among(File.id, file_ids), File.entry_id.is_not(None))
+        .values(entry_id=None, serves="")
+        .execution_options(synchronize_session=False)
+    )
+
+
+def _follow(db: Session, grouped: Grouped, old: Mapping[str, int], known: Mapping[str, int]) -> bool:
     """Entries whose files got other names keep what was decided of them: they take the new key instead of being made anew.
 
     Returns whether anything changed.
     """
-    gone = {id_: key for key, id_ in known.items() if key not in grouped.entries}
+    gone = {id_: key for key, id_ in old.items() if key not in grouped.entries}
     if not gone:
         return False
     rows = db.execute(select(File.id, File.entry_id).where(among(File.entry_id, gone))).all()
@@ -135,13 +188,13 @@ def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
     votes: dict[str, Counter[int]] = defaultdict(Counter)
     for file_id, entry_id in rows:
         served = grouped.serves.get(file_id)
-        if served is None or entry_id is None:
+        if served is None or entry_id is None or served[0] not in grouped.entries:
             continue
         new: str | None = served[0]
-        old: int | None = entry_id
-        while new is not None and old in above and grouped.entries[new].kind == above[old][1]:
-            votes[new][old] += 1
-            new, old = grouped.entries[new].parent, above[old][0]
+        was: int | None = entry_id
+        while new is not None and was in above and grouped.entries[new].kind == above[was][1]:
+            votes[new][was] += 1
+            new, was = grouped.entries[new].parent, above[was][0]
     decided = set(
         db.scalars(
             select(Entry.id).where(
@@ -151,11 +204,14 @@ def _follow(db: Session, grouped: Grouped, known: Mapping[str, int]) -> bool:
     )
     taken: set[int] = set()
     chosen: list[tuple[int, str]] = []
+    ids_seen = set(old.values())
     for key, counted in votes.items():
-        old = counted.most_common(1)[0][0]
-        if old not in taken and known.get(key) not in decided:
-            taken.add(old)
-            chosen.append((old, key))
+        if key in known and known[key] not in ids_seen:
+            continue  # it holds things that were not seen, and stays what it is
+        likeliest = counted.most_common(1)[0][0]
+        if likeliest not in taken and known.get(key) not in decided:
+            taken.add(likeliest)
+            chosen.append((likeliest, key))
     replaced = [known[key] for _, key in chosen if key in known]
     if replaced:
         db.execute(update(Entry).where(among(Entry.parent_id, replaced)).values(parent_id=None))
@@ -194,8 +250,11 @@ def _serve(db: Session, grouped: Grouped, known: Mapping[str, int]) -> None:
         db.execute(_SERVE, {"files": files, "entries": entries, "serves": serves})
 
 
-def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int]) -> None:
-    """What names say may have changed; a settled entry keeps the title that its facts give."""
+def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int], elsewhere: Collection[int]) -> None:
+    """What names say may have changed; a settled entry keeps the title that its facts give.
+
+    Entries that hold more `elsewhere` than was seen get a better title at most.
+    """
     stored = {
         entry.id: entry
         for entry in db.scalars(select(Entry).where(among(Entry.id, (known[key] for key in grouped.entries))))
@@ -213,6 +272,7 @@ def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int]) -> No
             entry.state != "settled"
             and entry.external_id is None
             and (entry.title, entry.year) != (draft.title, draft.year)
+            and (entry.id not in elsewhere or better_title(draft.title, entry.title))
         ):
             entry.title, entry.sort_title, entry.search, entry.year = (
                 draft.title,
@@ -222,8 +282,8 @@ def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int]) -> No
             )
 
 
-def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]]) -> None:
-    """Record values: entry, origin, field → value. A locked value stays as it is."""
+def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]], *, only_new: bool = False) -> None:
+    """Record values: entry, origin, field → value. A locked value stays as it is; with `only_new` every known one."""
     rows = [
         {"entry_id": entry_id, "field": name, "origin": origin, "value": {"v": value}}
         for entry_id, origin, values in facts
@@ -235,7 +295,7 @@ def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]]) 
     for start in range(0, len(chosen), FACTS_AT_ONCE):
         batch = chosen[start : start + FACTS_AT_ONCE]
         db.execute(
-            _PUT_FACTS,
+            _PUT_NEW_FACTS if only_new else _PUT_FACTS,
             {
                 "entries": [row["entry_id"] for row in batch],
                 "fields": [clean_text(str(row["field"])) for row in batch],
@@ -247,15 +307,19 @@ def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]]) 
 
 
 FACTS_AT_ONCE = 5000
-_PUT_FACTS = text(
-    """
+_TOLD_FACTS = """
     insert into fact as known (entry_id, field, origin, value, at, locked)
     select entry_id, field, origin, cast(value as jsonb), cast(:at as timestamptz), false
     from unnest(
         cast(:entries as integer[]), cast(:fields as text[]), cast(:origins as text[]), cast(:told as text[])
     ) as told (entry_id, field, origin, value)
-    on conflict (entry_id, field, origin) do update
-    set value = excluded.value, at = excluded.at
+    on conflict (entry_id, field, origin)
+    """
+_PUT_NEW_FACTS = text(_TOLD_FACTS + "do nothing")
+_PUT_FACTS = text(
+    _TOLD_FACTS
+    + """
+    do update set value = excluded.value, at = excluded.at
     where not known.locked and known.value <> excluded.value
     """
 )
@@ -478,8 +542,8 @@ def write_many_by_hand(db: Session, entries: Sequence[Entry], field: str, value:
     return changed
 
 
-def entries_told(db: Session, library_id: int) -> list[int]:
-    """Entries of a library of which a person, a sidecar or a file's inside says something beside its name."""
+def entries_told(db: Session, library_id: int, *, among_ids: Collection[int] | None = None) -> list[int]:
+    """Entries of a library, or of some of it, of which a person, a sidecar or a file's inside says something beside its name."""
     query = (
         select(Fact.entry_id)
         .join(Entry)
@@ -490,7 +554,7 @@ def entries_told(db: Session, library_id: int) -> list[int]:
         )
         .distinct()
     )
-    return list(db.scalars(query))
+    return list(db.scalars(query if among_ids is None else query.where(among(Entry.id, among_ids))))
 
 
 def choose_artwork(db: Session, artwork: Artwork) -> None:

@@ -29,6 +29,8 @@ __all__ = [
     "save_files",
     "save_probe",
     "settle_away",
+    "stir",
+    "stirred",
 ]
 
 
@@ -101,11 +103,13 @@ def follow_renamed(db: Session, folder_id: int, gone: Iterable[Known], newer_tha
         return set()
     fresh = db.scalars(select(File).where(File.folder_id == folder_id, File.id > newer_than)).all()
     found: set[int] = set()
+    left: set[str] = set()
     for new in fresh:
         old = db.get(File, lost.get((new.inode, new.size_bytes, new.mtime_ns), 0))
         if old is None or old.id in found or new.id in vanished:
             continue
         values = {name: getattr(new, name) for name in ("path", "shown", "directory", "kind", "reading", "marks")}
+        left.add(old.directory)
         db.delete(new)
         db.flush()
         for name, value in values.items():
@@ -113,6 +117,7 @@ def follow_renamed(db: Session, folder_id: int, gone: Iterable[Known], newer_tha
         old.state = "present"
         old.read_by, old.grouped_by, old.checked_by = READ.version, 0, 0
         found.add(old.id)
+    stir(db, folder_id, left)
     return found
 
 
@@ -180,6 +185,18 @@ def absences(db: Session) -> list[tuple[Folder, int]]:
         .order_by(Folder.id)
     )
     return [(folder, count) for folder, count in db.execute(query)]
+
+
+def stir(db: Session, folder_id: int, directories: Iterable[str]) -> None:
+    """Files were moved out of these directories: what is left in them is to be looked at again."""
+    folder = db.get_one(Folder, folder_id)
+    folder.stirred = sorted({*folder.stirred, *directories})
+
+
+def stirred(db: Session, library_id: int) -> list[str]:
+    """Directories of a library that files were moved out of since its names were checked."""
+    told = db.scalars(select(Folder.stirred).where(Folder.library_id == library_id))
+    return sorted({str(directory) for directories in told for directory in directories})
 
 
 def settle_away(db: Session, library_id: int, *, gone: bool) -> int:

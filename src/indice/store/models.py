@@ -179,6 +179,8 @@ class Folder(Base):
     """The disk that it lay on when it was last scanned whole, as the system numbers it."""
     floor: Mapped[int | None]
     """While a scan is not through: files with greater numbers are new in it, and may be old ones by another name."""
+    stirred: Mapped[list[Any]] = mapped_column(default=list)
+    """Directories that files were moved out of, and that are to be checked anew."""
 
 
 class Entry(Base):

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from ..disk.walk import shown
 from ..errors import IndiceError
+from .files import stir
 from .models import Excuse, File, Folder, Plan, Taught
 
 __all__ = ["excuse", "excuses_of", "follow_moves", "plan_at", "recent_plans"]
@@ -60,6 +61,7 @@ def follow_moves(db: Session, moves: Mapping[bytes, bytes]) -> set[int]:
             continue
         path = before[len(bytes(old.path).rstrip(b"/")) + 1 :]
         file = db.scalars(select(File).where(File.folder_id == old.id, File.path == path)).first()
+        stir(db, old.id, [shown(path).rpartition("/")[0]])
         if file is not None:
             targets.append((file, new, after[len(bytes(new.path).rstrip(b"/")) + 1 :]))
     for file, _, _ in targets:
@@ -71,6 +73,7 @@ def follow_moves(db: Session, moves: Mapping[bytes, bytes]) -> set[int]:
         file.folder_id, file.path, file.shown = folder.id, path, shown(path)
         file.directory = file.shown.rpartition("/")[0]
         file.state = "present"
+        file.grouped_by = file.checked_by = 0
         status = _status(bytes(folder.path), path)
         if status is not None:
             file.inode, file.mtime_ns = status.st_ino, status.st_mtime_ns

@@ -6,12 +6,12 @@ stage leans on, sets the note back to 0; a new version of a stage makes all its 
 
 from __future__ import annotations
 
-from sqlalchemy import CursorResult, exists, select, update
+from sqlalchemy import ColumnElement, CursorResult, exists, func, select, update
 from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from .models import File, Folder
 
-__all__ = ["CHECKED", "GROUPED", "LOOKED", "PICTURED", "READ", "Stage", "is_due", "note_done"]
+__all__ = ["CHECKED", "GROUPED", "LOOKED", "PICTURED", "READ", "Stage", "due_files", "is_due", "note_done", "note_due"]
 
 
 class Stage:
@@ -34,6 +34,19 @@ def is_due(db: Session, stage: Stage, library_id: int) -> bool:
     """Whether a stage has something to do in a library."""
     folders = select(Folder.id).where(Folder.library_id == library_id)
     return bool(db.scalar(select(exists().where(File.folder_id.in_(folders), stage.column != stage.version))))
+
+
+def due_files(db: Session, stage: Stage, library_id: int) -> tuple[list[int], int]:
+    """The files of a library that a stage has something to do with, and how many files the library has."""
+    folders = select(Folder.id).where(Folder.library_id == library_id)
+    due = db.scalars(select(File.id).where(File.folder_id.in_(folders), stage.column != stage.version))
+    total = db.scalar(select(func.count()).select_from(File).where(File.folder_id.in_(folders)))
+    return list(due), total or 0
+
+
+def note_due(db: Session, stage: Stage, *files: ColumnElement[bool]) -> None:
+    """A stage has to look at these files again."""
+    db.execute(update(File).where(*files).values({stage.column.key: 0}).execution_options(synchronize_session=False))
 
 
 def note_done(db: Session, stage: Stage, library_id: int) -> int:

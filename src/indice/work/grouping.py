@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
-from ..core.grouping import FileView, group
+from ..core.grouping import FileView, Grouped, group
+from ..store.among import among
 from ..store.database import Database
-from ..store.entries import apply_grouping, entries_told, refresh_shown
-from ..store.files import library_files
+from ..store.entries import Seen, apply_grouping, entries_told, everything, keys_in, keys_of, refresh_shown
+from ..store.files import library_files, stirred
 from ..store.jobs import announce
 from ..store.models import Entry, File
-from ..store.stages import GROUPED, note_done
+from ..store.stages import GROUPED, due_files, note_done
+from ..store.vicinity import TooWide, Vicinity
 
 __all__ = ["regroup", "view_of"]
 
@@ -34,23 +37,57 @@ def view_of(file: File) -> FileView:
     )
 
 
-def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = None) -> int:
-    """Group the library anew, or only these files while a scan still runs; returns how many entries are new."""
+def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = None, whole: bool = False) -> int:
+    """Put entries together anew where something has changed; returns how many are new.
+
+    What a change reaches is looked at, and all of the library where that is much, or where `whole` asks for it. With `ids`
+    entries of these files are only added, while a scan still runs.
+    """
     with database.begin() as db:
-        files = library_files(db, library_id, ids=ids)
-        fresh = apply_grouping(db, library_id, group(view_of(file) for file in files), whole=ids is None)
-        if ids is None:
-            refresh_shown(
-                db,
-                list(
-                    db.scalars(
-                        select(Entry.id).where(
-                            Entry.library_id == library_id, Entry.kind.in_(("artist", "album", "track"))
-                        )
-                    )
-                ),
-            )
-            refresh_shown(db, entries_told(db, library_id))
+        if ids is not None:
+            grouped = group(view_of(file) for file in library_files(db, library_id, ids=ids))
+            fresh = apply_grouping(db, library_id, grouped)
+        else:
+            grouped, seen = (None if whole else _near(db, library_id)) or _all(db, library_id)
+            fresh = apply_grouping(db, library_id, grouped, seen)
+            _show(db, library_id, grouped)
             note_done(db, GROUPED, library_id)
         announce(db, "catalog")
     return fresh
+
+
+def _all(db: Session, library_id: int) -> tuple[Grouped, Seen]:
+    files = library_files(db, library_id)
+    return group(view_of(file) for file in files), everything(db, library_id)
+
+
+FEW = 2000
+"""So many files are always looked at by themselves, however small the library is."""
+
+
+def _near(db: Session, library_id: int) -> tuple[Grouped, Seen] | None:
+    """What changes since the last grouping reach; None when it is better to look at everything."""
+    changed, total = due_files(db, GROUPED, library_id)
+    most = max(FEW, total // 4)
+    if len(changed) > most or len(changed) == total:
+        return None
+    vicinity = Vicinity(db, library_id, most=most)
+    try:
+        vicinity.start(changed, stirred(db, library_id))
+        while True:
+            files = library_files(db, library_id, ids=sorted(vicinity.files))
+            grouped = group(map(view_of, files), elsewhere=vicinity.elsewhere)
+            if not vicinity.widen(grouped):
+                break
+    except TooWide:
+        return None
+    old = [*vicinity.entries, *vicinity.emptied()]
+    return grouped, Seen(vicinity.files, keys_of(db, old))
+
+
+def _show(db: Session, library_id: int, grouped: Grouped) -> None:
+    """Titles and years of what was put together, as its facts give them."""
+    ids = list(keys_in(db, library_id, grouped.entries).values())
+    plain = select(Entry.id).where(among(Entry.id, ids), Entry.kind.in_(("artist", "album", "track")))
+    refresh_shown(db, list(db.scalars(plain)))
+    refresh_shown(db, entries_told(db, library_id, among_ids=ids))

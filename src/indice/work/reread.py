@@ -41,6 +41,7 @@ def reread(database: Database, folder_id: int, path: str, *, siblings: bool) -> 
             seen = Seen(bytes(file.path), file.size_bytes, file.mtime_ns, file.inode)
             made: NewFile = new_file(seen, readings[os.fsdecode(seen.path)], corrections)
             file.kind, file.reading, file.marks = made.kind, made.reading, made.marks
+            file.grouped_by = file.checked_by = 0
         library_id = library.id
     regroup(database, library_id)
     check_library(database, library_id)

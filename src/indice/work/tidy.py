@@ -18,7 +18,7 @@ from ..disk.moves import Outcome, carry_out, left_alone, mend_all, undo
 from ..disk.walk import Seen, shown
 from ..errors import IndiceError
 from ..settings import Settings
-from ..store.among import among
+from ..store.among import among, among_words
 from ..store.database import Database
 from ..store.files import NewFile
 from ..store.jobs import announce
@@ -240,13 +240,15 @@ def follow(database: Database, moves: Mapping[bytes, bytes], progress: Progress 
 
 
 def _read_moved(database: Database, library_id: int) -> None:
-    """Read every name whose folder has changed; what was found inside the files stays."""
+    """Read the names anew in every folder that something was moved into or out of; what was found inside files stays."""
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         for folder in db.scalars(select(Folder).where(Folder.library_id == library_id)):
+            here = select(File).where(File.folder_id == folder.id, File.state != "missing")
+            moved = db.scalars(here.where(File.grouped_by == 0).with_only_columns(File.directory).distinct())
             corrections = corrections_of(db, folder.id)
             by_directory: dict[str, list[File]] = {}
-            for file in db.scalars(select(File).where(File.folder_id == folder.id, File.state != "missing")):
+            for file in db.scalars(here.where(among_words(File.directory, {*moved, *map(str, folder.stirred)}))):
                 by_directory.setdefault(file.directory, []).append(file)
             for files in by_directory.values():
                 readings = read_listing([os.fsdecode(bytes(file.path)) for file in files], library.kind)
@@ -255,6 +257,7 @@ def _read_moved(database: Database, library_id: int) -> None:
                     made: NewFile = new_file(seen, readings[os.fsdecode(seen.path)], corrections)
                     if (file.kind, file.reading) != (made.kind, made.reading) or file.marks != made.marks:
                         file.kind, file.reading, file.marks = made.kind, made.reading, made.marks
+                        file.grouped_by = file.checked_by = 0
 
 
 def mend_plans(database: Database, settings: Settings) -> list[str]:

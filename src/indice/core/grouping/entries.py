@@ -7,15 +7,16 @@ from __future__ import annotations
 
 import re
 from collections import Counter, defaultdict
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
+from ..reading.places import is_sorting
 from ..reading.scan import without_accents
 from ..reading.work import folder_role
 
-__all__ = ["EntryDraft", "FileView", "Grouped", "group", "home_of", "sort_title"]
+__all__ = ["EntryDraft", "FileView", "Grouped", "better_title", "group", "home_of", "sort_title"]
 
 _ARTICLE = re.compile(r"^(?:the|an?|der|die|das|le|la|les|el|los|las|il|lo|de|het)\s+|^l['’]", re.IGNORECASE)
 
@@ -75,6 +76,17 @@ class Grouped:
     """Folder of a series or an album, and its folded title → the year that its files give."""
     wide: frozenset[str] = frozenset()
     """Folders of pictures that lie too far apart to be one event."""
+    asked: set[str] = field(default_factory=set)
+    """Keys that a side file asked for and that no file here has."""
+    elsewhere: frozenset[str] = frozenset()
+    """Keys of artists that files make which are not seen here."""
+
+    def holds(self, key: str) -> bool:
+        """Whether there is an entry of this key; what no file here has is noted."""
+        if key in self.entries:
+            return True
+        self.asked.add(key)
+        return key in self.elsewhere
 
     def add(self, draft: EntryDraft) -> EntryDraft:
         """Add an entry, or fill in what the one of this key lacks."""
@@ -85,7 +97,7 @@ class Grouped:
         for name in ("year", "season", "number", "disc", "moment"):
             if getattr(known, name) is None:
                 setattr(known, name, getattr(draft, name))
-        if _better_title(draft.title, known.title):
+        if better_title(draft.title, known.title):
             known.title = draft.title
         for origin, facts in draft.facts.items():
             known.facts.setdefault(origin, {}).update(
@@ -94,8 +106,8 @@ class Grouped:
         return known
 
 
-def _better_title(one: str, other: str) -> bool:
-    """Mixed case before one case, then the longer, then the earlier in the alphabet: independent of order."""
+def better_title(one: str, other: str) -> bool:
+    """Whether one way to write a title is to be shown: mixed case before one case, then the longer, then the earlier in the alphabet: independent of order."""
     return (one != one.lower() and one != one.upper(), len(one), [-ord(c) for c in one]) > (
         other != other.lower() and other != other.upper(),
         len(other),
@@ -108,10 +120,13 @@ def sort_title(title: str) -> str:
     return _ARTICLE.sub("", title).casefold().strip() or title.casefold()
 
 
-def group(files: Iterable[FileView]) -> Grouped:
-    """Entries of these files. Side files are put with the work that their name or their folder gives."""
+def group(files: Iterable[FileView], *, elsewhere: Iterable[str] = ()) -> Grouped:
+    """Entries of these files. Side files are put with the work that their name or their folder gives.
+
+    `elsewhere` are keys of artists that there are beside; a picture may be theirs.
+    """
     ordered = sorted(files, key=lambda file: file.path)
-    result = Grouped(years=_years(ordered), wide=_wide_folders(ordered))
+    result = Grouped(years=_years(ordered), wide=_wide_folders(ordered), elsewhere=frozenset(elsewhere))
     mains: dict[str, list[str]] = defaultdict(list)
     later: list[FileView] = []
     for file in ordered:
@@ -470,28 +485,27 @@ def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str 
     reading = file.reading
     if reading.get("series"):
         series = _series_key(result, reading, file.directory)
-        if series in result.entries:
+        if result.holds(series):
             if reading.get("episodes") or reading.get("absolute") or reading.get("date"):
                 key, _, _ = _episode_keys(reading, series)
-                if key in result.entries:
+                if result.holds(key):
                     return key
-            if reading.get("season") is not None and f"{series}/season:{reading['season']}" in result.entries:
+            if reading.get("season") is not None and result.holds(f"{series}/season:{reading['season']}"):
                 return f"{series}/season:{reading['season']}"
             return series
     if "title" in reading and "artist" not in reading:
         key = _movie_key(reading, file.directory)
         beside = [main for main in mains.get(file.directory, ()) if main == key or main.startswith(f"{key}:")]
-        if key in result.entries:
+        if result.holds(key):
             return beside[0] if len(set(beside)) == 1 else key
     if reading.get("artist"):
         artist = without_accents(str(reading.get("artist")))
         key = _album_key(result, artist, str(reading.get("album", "")), file.directory)
-        if file.kind == "artwork" and key in result.entries:
+        if file.kind == "artwork" and result.holds(key):
             return key
-        if file.kind == "artwork" and not reading.get("album") and f"artist:{artist}" in result.entries:
+        if file.kind == "artwork" and not reading.get("album") and result.holds(f"artist:{artist}"):
             return f"artist:{artist}"
-    directory = file.directory
-    for _ in range(3):
+    for directory in _looked_in(file.directory):
         keys = sorted(set(mains.get(directory, ())))
         if keys:
             parents = {result.entries[key].parent for key in keys}
@@ -504,8 +518,21 @@ def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str 
             ):
                 return parent
             return None
-        directory = directory.rpartition("/")[0]
     return None
+
+
+def _looked_in(directory: str) -> Iterator[str]:
+    """The folders in which a side file looks for its work: its own and up to two above.
+
+    A folder that names a work of its own does not look in one that only sorts: what lies there is another work.
+    """
+    yield directory
+    for _ in range(2):
+        above, _, name = directory.rpartition("/")
+        if not directory or (folder_role(name) == "work" and (not above or is_sorting(above.rpartition("/")[2]))):
+            return
+        yield above
+        directory = above
 
 
 def _label_versions(result: Grouped, files: list[FileView]) -> None:

@@ -1,0 +1,205 @@
+"""Putting together what a change reaches comes to the same as putting everything together."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from sqlalchemy import select, text
+from sqlalchemy.orm import Session
+
+from indice.core.reading import read_path
+from indice.store.database import Database
+from indice.store.entries import everything
+from indice.store.files import NewFile, follow_renamed, mark_state, save_files, save_probe
+from indice.store.libraries import add_library
+from indice.store.models import Entry, Fact, File, Folder
+from indice.work import grouping
+from indice.work.grouping import regroup
+
+TITLES = ("Gull Harvest", "Nine Lanterns", "Åkerö", "Slow Ferry", "夜の橋")
+ARTISTS = ("Tarn Hollow", "The Pell Sisters", "Quiet Motor")
+
+
+def names(kind: str, draw: random.Random) -> str:
+    """A path as a household has it: tidy, loose, in a sorting folder, with things beside."""
+    title, year = draw.choice(TITLES), draw.choice((1999, 2004, None))
+    said = f"{title} ({year})" if year else title
+    above = draw.choice(("", "", "Films/", "Shelf/New/"))
+    if kind == "movies":
+        return draw.choice(
+            (
+                f"{above}{said}/{said}.mkv",
+                f"{above}{said}/{said} - 720p.mkv",
+                f"{above}{said}.mp4",
+                f"{above}{said}/{said}.de.srt",
+                f"{above}{said}/Subs/English.srt",
+                f"{above}{said}/poster.jpg",
+                f"{above}{said}/{said}.json",
+                f"{above}film.json",
+                f"{above}{said}/Extras/Making of.mkv",
+            )
+        )
+    if kind == "series":
+        season, number = draw.randint(1, 2), draw.randint(1, 3)
+        mark = f"S{season:02d}E{number:02d}"
+        return draw.choice(
+            (
+                f"{above}{said}/Season {season}/{title} - {mark}.mkv",
+                f"{above}{said}/{title} - {mark} - Part.mkv",
+                f"{above}Season {season}/{title} - {mark}.mkv",
+                f"{above}{said}/Season {season}/{title} - {mark}.en.srt",
+                f"{above}subtitles/{title} - {mark}.fr.srt",
+                f"{above}{said}/poster.jpg",
+                f"{above}{said}/series.json",
+                f"{above}{said}/{title} - S{season:02d}E{number:02d}-E{number + 1:02d}.mkv",
+            )
+        )
+    if kind == "music":
+        artist, track = draw.choice(ARTISTS), draw.randint(1, 4)
+        return draw.choice(
+            (
+                f"{above}{artist}/{said}/{track:02d} - Song {track}.flac",
+                f"{above}{artist} - {said}/{track:02d} Song {track}.mp3",
+                f"{above}{artist}/{said}/cover.jpg",
+                f"{above}{artist}/artist.jpg",
+                f"{above}{artist}/{said}/{track:02d} - Song {track}.lrc",
+                f"{above}{artist}/{said}/album.json",
+                f"{above}{artist}/{title} (2004)/CD{draw.randint(1, 2)}/{track:02d} - Song {track}.flac",
+            )
+        )
+    day = draw.randint(1, 28)
+    return draw.choice(
+        (
+            f"2019/2019-08-{day:02d} {title}/IMG_{draw.randint(1, 5):04d}.jpg",
+            f"{title}/IMG_201908{day:02d}_101500.jpg",
+            f"{title}/IMG_201{draw.randint(0, 9)}0101_101500.jpg",
+            f"IMG_201908{day:02d}_101500.jpg",
+            f"{title}/VID_201908{day:02d}_101500.mp4",
+        )
+    )
+
+
+def found_inside(path: str, draw: random.Random) -> dict[str, Any]:
+    """What might be inside a file."""
+    if path.endswith(".json"):
+        about = draw.choice(("", "movie", "series", "album"))
+        return {"facts": {"plot": f"Told {draw.randint(1, 3)}"}, "about": about, "own": draw.random() < 0.2}
+    if path.endswith((".flac", ".mp3")) and draw.random() < 0.5:
+        return {"tags": {"artist": draw.choice(ARTISTS), "album": draw.choice(TITLES), "year": 2004}}
+    if path.endswith((".mkv", ".mp4")) and draw.random() < 0.5:
+        return {"seconds": draw.choice((5400.0, 5500.0, 1200.0))}
+    if path.endswith(".jpg") and "IMG" in path and draw.random() < 0.5:
+        return {"taken": f"201{draw.randint(0, 9)}-08-{draw.randint(1, 28):02d}T10:00:00"}
+    return {}
+
+
+def as_found(db: Session, kind: str, path: str) -> NewFile:
+    """A path as a scan records it."""
+    reading = read_path(path, kind)
+    return NewFile(
+        path=path.encode(),
+        shown=path,
+        directory=path.rpartition("/")[0],
+        size_bytes=10,
+        mtime_ns=1,
+        inode=db.execute(text("select nextval('test_inode')")).scalar_one(),
+        kind=reading.kind,
+        reading={name: value for name, value in reading.values().items() if name != "kind"},
+        marks=[],
+    )
+
+
+def change(db: Session, folder: Folder, kind: str, draw: random.Random) -> None:
+    """Something happens on the disk: files come, go, come back, are moved, are looked into."""
+    files = list(db.scalars(select(File).where(File.folder_id == folder.id).order_by(File.id)))
+    what = draw.choice(("come", "come", "go", "back", "move", "inside"))
+    if what == "come" or len(files) < 6:
+        paths = {names(kind, draw) for _ in range(draw.randint(1, 4))}
+        save_files(db, folder.id, [as_found(db, kind, path) for path in sorted(paths)])
+    elif what in ("go", "back"):
+        wanted = "missing" if what == "go" else "present"
+        some = [file.id for file in files if file.state != wanted]
+        mark_state(db, draw.sample(some, min(len(some), draw.randint(1, 2))), wanted)
+    elif what == "move":
+        old = draw.choice([file for file in files if file.state == "present"] or files)
+        path = names(kind, draw)
+        if any(file.shown == path for file in files):
+            return
+        floor = max(file.id for file in files)
+        was = (old.inode, old.size_bytes, old.mtime_ns)
+        save_files(db, folder.id, [as_found(db, kind, path)])
+        new = db.scalars(select(File).where(File.shown == path)).one()
+        new.inode, new.size_bytes, new.mtime_ns = was
+        db.flush()
+        from indice.store.files import known_files
+
+        follow_renamed(db, folder.id, [known_files(db, folder.id)[bytes(old.path)]], floor)
+    else:
+        some = draw.sample(files, min(len(files), 3))
+        save_probe(db, [(file.id, found_inside(file.shown, draw), "") for file in some])
+
+
+def records(db: Session) -> dict[str, Any]:
+    """All that grouping writes, without the numbers of rows."""
+    keys = dict(db.execute(select(Entry.id, Entry.key)).all())
+    return {
+        "entries": sorted(
+            (e.key, e.kind, e.title, e.year, e.season, e.number, e.disc, e.moment, keys.get(e.parent_id or 0, ""))
+            for e in db.scalars(select(Entry))
+        ),
+        "serves": sorted(
+            (f.shown, keys.get(f.entry_id or 0, ""), f.serves if f.entry_id else "")
+            for f in db.scalars(select(File).where(File.state != "missing"))
+        ),
+        "facts": sorted(
+            (keys[f.entry_id], f.origin, f.field, str(f.value)) for f in db.scalars(select(Fact)) if f.origin != "name"
+        ),
+    }
+
+
+@pytest.fixture(autouse=True)
+def small(monkeypatch: pytest.MonkeyPatch) -> Iterator[list[bool]]:
+    """Small libraries are looked at in part as large ones are; tells which groupings were in part."""
+    monkeypatch.setattr(grouping, "FEW", 10_000)
+    parts: list[bool] = []
+    near = grouping._near  # pyright: ignore[reportPrivateUsage]
+
+    def noted(db: Session, library_id: int) -> Any:
+        found = near(db, library_id)
+        parts.append(found is not None and len(found[1].files) < len(everything(db, library_id).files))
+        return found
+
+    monkeypatch.setattr(grouping, "_near", noted)
+    yield parts
+
+
+@pytest.mark.parametrize("kind", ["movies", "series", "music", "photos"])
+@pytest.mark.parametrize("seed", range(3))
+def test_in_part_as_in_whole(database: Database, small: list[bool], kind: str, seed: int, tmp_path: Any) -> None:
+    """After each of many changes the records are those of a grouping of everything."""
+    draw = random.Random(f"{kind} {seed}")
+    with database.begin() as db:
+        db.execute(text("create sequence test_inode"))
+        library_id = add_library(
+            db, name="L", kind=kind, folders=[str(tmp_path).encode()], language="en", country="", sources=[]
+        ).id
+        folder = db.scalars(select(Folder)).one()
+        folder_id = folder.id
+        save_files(db, folder_id, [as_found(db, kind, path) for path in sorted({names(kind, draw) for _ in range(25)})])
+    regroup(database, library_id)
+    for round_ in range(25):
+        with database.begin() as db:
+            change(db, db.get_one(Folder, folder_id), kind, draw)
+        regroup(database, library_id)
+        with database.begin() as db:
+            in_part = records(db)
+        regroup(database, library_id, whole=True)
+        with database.begin() as db:
+            in_whole = records(db)
+            db.execute(text("update folder set stirred = '[]'"))
+        for name, rows in in_whole.items():
+            assert in_part[name] == rows, f"{name} in round {round_}"
+    assert any(small), "no change was small enough to be looked at in part"
