@@ -55,7 +55,7 @@ MOMENTS = [
     (scanning, "_save_probes", 1),
     (scanning, "local_artwork", 1),
     (artwork, "add_artwork", 3),
-    (scanning, "check_library", 1),
+    (scanning, "check_changed", 1),
     (checks, "note_done", 1),
 ]
 

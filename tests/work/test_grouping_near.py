@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import random
 from collections.abc import Iterator
 from typing import Any
@@ -11,6 +12,7 @@ from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
 from indice.core.reading import read_path
+from indice.disk.walk import shown
 from indice.store.database import Database
 from indice.store.entries import everything
 from indice.store.files import NewFile, follow_renamed, mark_state, save_files, save_probe
@@ -100,9 +102,9 @@ def as_found(db: Session, kind: str, path: str) -> NewFile:
     """A path as a scan records it."""
     reading = read_path(path, kind)
     return NewFile(
-        path=path.encode(),
-        shown=path,
-        directory=path.rpartition("/")[0],
+        path=os.fsencode(path),
+        shown=shown(os.fsencode(path)),
+        directory=shown(os.fsencode(path)).rpartition("/")[0],
         size_bytes=10,
         mtime_ns=1,
         inode=db.execute(text("select nextval('test_inode')")).scalar_one(),

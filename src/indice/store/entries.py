@@ -35,6 +35,7 @@ __all__ = [
     "forget_sources",
     "keys_in",
     "keys_of",
+    "note_names",
     "put_facts",
     "rankings",
     "refresh_shown",
@@ -345,10 +346,16 @@ def rankings(db: Session) -> dict[int, Ranking]:
 
 
 def refresh_shown(db: Session, entry_ids: Sequence[int]) -> None:
-    """Set title, year and search words of entries to the values that rank highest."""
+    """Set title, year and search words of entries to the values that rank highest.
+
+    Where a title or a year is another now, tidy names are: the files of such an entry and of what lies below are due to be
+    checked.
+    """
     facts = values_of(db, entry_ids)
     order = rankings(db)
+    renamed: list[int] = []
     for entry in db.scalars(select(Entry).where(among(Entry.id, entry_ids))):
+        was = entry.title, entry.year
         own = facts.get(entry.id, {})
         title, date, year = (
             best_value(own.get(field, []), field, order[entry.library_id]) for field in ("title", "date", "year")
@@ -371,6 +378,28 @@ def refresh_shown(db: Session, entry_ids: Sequence[int]) -> None:
             ),
         ]
         entry.search = " ".join(dict.fromkeys(word.casefold() for word in words))
+        if (entry.title, entry.year) != was:
+            renamed.append(entry.id)
+    if renamed:
+        note_names(db, renamed)
+
+
+def note_names(db: Session, entry_ids: Collection[int]) -> None:
+    """What is known of entries has changed: the names of their files, and of those below, are to be checked again."""
+    db.flush()
+    db.execute(_NAMES_DUE, {"ids": sorted(entry_ids)})
+
+
+_NAMES_DUE = text(
+    """
+    with recursive below as (
+        select id from entry where id = any(:ids)
+        union
+        select entry.id from entry join below on entry.parent_id = below.id
+    )
+    update file set checked_by = 0 from below where file.entry_id = below.id and file.checked_by <> 0
+    """
+)
 
 
 def entries_to_match(db: Session, library_id: int, *, again: bool = False) -> list[Entry]:
@@ -419,6 +448,7 @@ def restore(db: Session, decision: Decision) -> Entry | None:
     decision.undone_at = now()
     db.flush()
     refresh_shown(db, [entry.id, *family])
+    note_names(db, [entry.id])
     return entry
 
 

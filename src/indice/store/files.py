@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 
 from .among import among
 from .models import File, Folder
-from .stages import LOOKED, READ
+from .stages import GROUPED, LOOKED, READ, is_due
 
 __all__ = [
     "Known",
@@ -29,6 +29,7 @@ __all__ = [
     "save_files",
     "save_probe",
     "settle_away",
+    "settle_stirred",
     "stir",
     "stirred",
 ]
@@ -197,6 +198,17 @@ def stirred(db: Session, library_id: int) -> list[str]:
     """Directories of a library that files were moved out of since its names were checked."""
     told = db.scalars(select(Folder.stirred).where(Folder.library_id == library_id))
     return sorted({str(directory) for directories in told for directory in directories})
+
+
+def settle_stirred(db: Session, library_id: int) -> None:
+    """What was left behind has been checked; unless it waits to be put together first."""
+    if not is_due(db, GROUPED, library_id):
+        db.execute(
+            update(Folder)
+            .where(Folder.library_id == library_id)
+            .values(stirred=[])
+            .execution_options(synchronize_session=False)
+        )
 
 
 def settle_away(db: Session, library_id: int, *, gone: bool) -> int:

@@ -13,7 +13,7 @@ from ..core.matching import Mine, Theirs, assign
 from ..sources import SourceClient
 from ..store import models as rows
 from ..store.database import Database
-from ..store.entries import descendants, forget_sources, put_facts, refresh_shown, snapshot
+from ..store.entries import descendants, forget_sources, note_names, put_facts, refresh_shown, snapshot
 from ..store.jobs import announce
 from .artwork import Offer
 
@@ -176,6 +176,7 @@ def adopt(
         family = list(children)
         offers += _adopt_artist(db, entry, artists, source, family)
         refresh_shown(db, [entry_id, *family])
+        note_names(db, [entry_id])
         announce(db, "catalog")
     return offers
 

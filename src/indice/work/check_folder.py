@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import gc
 import os
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import partial
@@ -27,9 +27,11 @@ from ..core.naming.checks import (
     split_homes,
     whole_folder_unexpected,
 )
+from ..core.naming.checks.units import unique
 from ..core.naming.convention import Convention, shipped
 from ..core.reading import read_listing
 from ..core.reading.places import is_sorting
+from ..disk.names import names_on_disk
 from ..disk.walk import Directory, is_closed, list_directory, walk
 
 __all__ = ["check_folder", "list_folder"]
@@ -88,7 +90,7 @@ def check_folder(
         reports = _check_units(task, units)
         hits = [hit for report in reports for hit in report.hits]
         hits += _check_shell(task, shell, units, reports)
-        return settle(_unique(hits), _names_on_disk(root))
+        return settle(unique(hits), names_on_disk(root))
     finally:
         gc.enable()
 
@@ -184,38 +186,6 @@ def _split_series(task: _Task, homes: Sequence[str]) -> list[_Slugged]:
     directories = [here for home in apart for here in walk(task.root, below=os.fsencode(home))]
     listing = _listing(replace(task, outside=frozenset(), look_inside=False), directories)
     return list(find_hits(listing, only=frozenset(("series-split",))))
-
-
-def _unique(hits: Iterable[_Slugged]) -> list[_Slugged]:
-    """Each finding once, the one that knows its moves; what an outer folder says is not said again below it."""
-    best: dict[tuple[str, str], Hit] = {}
-    for slug, hit in hits:
-        known = best.get((slug, hit.path))
-        if known is None or (hit.moves and not known.moves):
-            best[slug, hit.path] = hit
-    outer = [(slug, path) for slug, path in best if slug in (_EMPTY, _STRANGE) and path.endswith("/")]
-    return [
-        (slug, hit)
-        for (slug, path), hit in best.items()
-        if slug not in (_EMPTY, _STRANGE) or not any(s == slug and path != p and path.startswith(p) for s, p in outer)
-    ]
-
-
-def _names_on_disk(root: bytes):
-    """A question to the disk: is this name taken, in whatever case?"""
-    listed: dict[str, frozenset[str]] = {}
-
-    def is_taken(path: str) -> bool:
-        folder, _, name = path.rpartition("/")
-        if folder not in listed:
-            try:
-                names = os.listdir(os.path.join(root, os.fsencode(folder)))
-            except OSError:
-                names = []
-            listed[folder] = frozenset(os.fsdecode(name).casefold() for name in names)
-        return name.casefold() in listed[folder]
-
-    return is_taken
 
 
 def list_folder(root: bytes, library: str, *, look_inside: bool, convention: Convention | None = None) -> Listing:

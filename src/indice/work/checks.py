@@ -14,12 +14,13 @@ from ..core.naming.checks import Item, Listing, run_checks
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of
 from ..store.database import Database
+from ..store.files import settle_stirred
 from ..store.models import File, Finding, Folder, Library
 from ..store.paths import kept_path
 from ..store.plans import excuses_of
 from ..store.stages import CHECKED, note_done
 
-__all__ = ["check_library", "item_of", "listing_of"]
+__all__ = ["check_library", "folders_on_disk", "item_of", "listing_of", "rows_of"]
 
 
 def item_of(file: File, known: Mapping[str, Any] | None = None) -> Item:
@@ -51,15 +52,17 @@ def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
     return Listing(
         library=library.kind,
         items=[item_of(file, known.get(file.entry_id or 0)) for file in files],
-        folders=_folders_on_disk(bytes(folder.path)),
+        folders=folders_on_disk(bytes(folder.path)),
         looked_inside=any(file.media is not None for file in files),
         convention=convention_of(db, library.convention),
     )
 
 
-def _folders_on_disk(root: bytes) -> list[str]:
-    found: list[str] = []
-    for place, names, _ in os.walk(root):
+def folders_on_disk(root: bytes, below: str = "") -> list[str]:
+    """Every folder below one of a library's folders, the one that it begins with among them, but for hidden ones."""
+    start = os.path.join(root, os.fsencode(below)) if below else root
+    found = [below] if below and os.path.isdir(start) else []
+    for place, names, _ in os.walk(start):
         names[:] = [name for name in names if not name.startswith(b".")]
         found += [os.fsdecode(os.path.relpath(os.path.join(place, name), root)) for name in names]
     return found
@@ -81,15 +84,17 @@ def check_library(database: Database, library_id: int) -> int:
                 for finding in run_checks(listing_of(db, library, folder), off=off)
                 if (finding.check, kept_path(finding.path)) not in excused
             ]
-            rows = _rows(found, library, folder.id)
+            rows = rows_of(found, library, folder.id)
             count += len(rows)
             if rows:
                 db.execute(insert(Finding), rows)
         note_done(db, CHECKED, library_id)
+        settle_stirred(db, library_id)
     return count
 
 
-def _rows(found: Sequence[Found], library: Library, folder_id: int) -> list[dict[str, Any]]:
+def rows_of(found: Sequence[Found], library: Library, folder_id: int) -> list[dict[str, Any]]:
+    """Findings as they are kept."""
     return [
         {
             "library_id": library.id,

@@ -10,7 +10,7 @@ from sqlalchemy import select
 from ..errors import IndiceError
 from ..store.aliases import teach_alias, unteach_alias
 from ..store.database import Database
-from ..store.entries import forget_sources, refresh_shown, restore, snapshot
+from ..store.entries import forget_sources, note_names, refresh_shown, restore, snapshot
 from ..store.jobs import announce
 from ..store.models import Candidate, Decision, Entry, Library, Source, now
 from .adopt import adopt
@@ -29,6 +29,7 @@ def keep_name(database: Database, entry_id: int) -> None:
         entry.state, entry.decided_by, entry.source_id, entry.external_id = "none", "hand", None, None
         db.flush()
         refresh_shown(db, [entry.id, *family])
+        note_names(db, [entry.id])
         entry.note = "You said that it is none of these."
         teach_alias(db, entry, None, None, entry.title)
         for topic in ("matches", "catalog"):

@@ -24,7 +24,7 @@ from ..store.entries import entries_to_match
 from ..store.jobs import ACTIVE, announce, create_job, find_active, lost_jobs
 from ..store.models import Job, Library, now
 from ..store.plans import plan_at
-from .checks import check_library
+from .check_changed import check_changed
 from .intake import poll_intakes
 from .lease import JOB, Lease, LeaseLost
 from .match import libraries_to_ask_again, match_library
@@ -176,7 +176,7 @@ def _run(
         said, is_changed = match_library(database, settings, library_id, progress, again=kind == "match-again")
         if is_changed:
             progress.step("Checking names")
-            check_library(database, library_id)
+            check_changed(database, library_id)
             progress.changed("findings")
         return said
     raise IndiceError(f"There is no job of kind {kind}.")

@@ -13,7 +13,7 @@ from ..store.files import NewFile
 from ..store.jobs import announce
 from ..store.models import File, Folder, Library
 from ..store.taught import corrections_of
-from .checks import check_library
+from .check_changed import check_changed
 from .grouping import regroup
 from .scan import new_file
 
@@ -44,7 +44,7 @@ def reread(database: Database, folder_id: int, path: str, *, siblings: bool) -> 
             file.grouped_by = file.checked_by = 0
         library_id = library.id
     regroup(database, library_id)
-    check_library(database, library_id)
+    check_changed(database, library_id)
     with database.begin() as db:
         for topic in ("catalog", "findings", "taught"):
             announce(db, topic)

@@ -36,7 +36,7 @@ from ..store.models import File, Folder, Library, now
 from ..store.stages import CHECKED, GROUPED, READ, is_due
 from ..store.taught import corrections_of
 from .artwork import local_artwork
-from .checks import check_library
+from .check_changed import check_changed
 from .grouping import regroup
 from .progress import Progress
 
@@ -108,7 +108,7 @@ def scan_library(database: Database, settings: Settings, library_id: int, progre
         is_to_check = is_due(db, CHECKED, library_id)
     if is_to_check:
         progress.step("Checking names")
-        check_library(database, library_id)
+        check_changed(database, library_id)
         progress.changed("findings")
     if vanished:
         raise IndiceError(
@@ -131,6 +131,8 @@ def _put_together(database: Database, library_id: int, progress: Progress) -> No
 
 SOON_LOOKED_INTO = 200
 """So few files are looked into at once: entries are put together after it, and not before as well."""
+SOON_SHOWN = 20
+"""So few new names are shown when they have been looked into."""
 NOTHING_CHANGED = "Nothing has changed."
 
 
@@ -159,6 +161,7 @@ def _scan_folder(
         floor = lower_floor(db, folder.id)
     walked = _Walked(known)
     batch: list[NewFile] = []
+    is_long = False
     for directory in walk(root):
         if directory.problem:
             progress.log(directory.problem, path=f"{folder.shown}/{shown(directory.path)}", level="error")
@@ -175,8 +178,8 @@ def _scan_folder(
         progress.advance(len(directory.files), shown(directory.path) or folder.shown)
         if len(batch) >= BATCH:
             _save(database, library.id, folder.id, batch, progress)
-            batch = []
-    _save(database, library.id, folder.id, batch, progress)
+            batch, is_long = [], True
+    _save(database, library.id, folder.id, batch, progress, show=is_long or len(batch) > SOON_SHOWN)
     if _device(root) != device or (is_away(root) and known):
         with database.begin() as db:
             had = len(known_files(db, folder.id))
@@ -289,11 +292,16 @@ def _below(path: bytes, folders: Sequence[bytes]) -> bool:
     return any(folder == b"" or path.startswith(folder + b"/") for folder in folders)
 
 
-def _save(database: Database, library_id: int, folder_id: int, batch: list[NewFile], progress: Progress) -> None:
+def _save(
+    database: Database, library_id: int, folder_id: int, batch: list[NewFile], progress: Progress, *, show: bool = True
+) -> None:
+    """Record a batch of names, and show its entries at once where the scan goes on for long."""
     if not batch:
         return
     with database.begin() as db:
         save_files(db, folder_id, batch)
+        if not show:
+            return
         ids = list(
             db.scalars(select(File.id).where(File.folder_id == folder_id, File.path.in_([file.path for file in batch])))
         )

@@ -26,7 +26,8 @@ from ..store.models import File, Finding, Folder, Library, Plan, now
 from ..store.paths import exact_path, kept_path
 from ..store.plans import follow_moves, plan_at
 from ..store.taught import corrections_of
-from .checks import check_library, listing_of
+from .check_changed import check_changed
+from .checks import listing_of
 from .grouping import regroup
 from .progress import Progress, Stopped
 from .scan import new_file
@@ -233,7 +234,7 @@ def follow(database: Database, moves: Mapping[bytes, bytes], progress: Progress 
     for library_id in sorted(libraries):
         _read_moved(database, library_id)
         regroup(database, library_id)
-        check_library(database, library_id)
+        check_changed(database, library_id)
     with database.begin() as db:
         for topic in ("catalog", "findings", "plans"):
             announce(db, topic)

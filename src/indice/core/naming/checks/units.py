@@ -1,0 +1,66 @@
+"""How a library falls apart for its checks: rules look at one unit at a time, but for a few.
+
+A *unit* is a folder that does not only sort, with all that lies below; the folders above, which only sort, are the *shell*.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+
+from ...reading.places import is_sorting
+from ..likeness import letters
+from .model import Hit
+
+__all__ = ["OF_FOLDERS", "of_like_name", "shell_above", "unique", "unit_of"]
+
+OF_FOLDERS = ("folder-empty", "kind-unexpected")
+"""Checks that say something of a whole folder with all below; what the outer one says is not said again."""
+
+
+def unit_of(directory: str) -> str | None:
+    """The unit that a folder lies in; None when it belongs to the shell."""
+    parts = directory.split("/") if directory else []
+    for count, part in enumerate(parts, 1):
+        if not is_sorting(part):
+            return "/".join(parts[:count])
+    return None
+
+
+def shell_above(directory: str) -> Iterator[str]:
+    """The folders of the shell that a folder lies in or is, the top one last."""
+    unit = unit_of(directory)
+    above = directory if unit is None else unit.rpartition("/")[0]
+    yield above
+    while above:
+        above = above.rpartition("/")[0]
+        yield above
+
+
+def of_like_name(units: Iterable[str], among: Iterable[str]) -> set[str]:
+    """Those of many units whose names may mean the same as one of these: what one is called, the other's name holds."""
+    wanted = {name for unit in units if len(name := letters(_plain(unit))) > 1}
+    return {
+        unit for unit in among if (held := letters(unit.rpartition("/")[2])) and any(held.startswith(w) for w in wanted)
+    }
+
+
+def unique(hits: Iterable[tuple[str, Hit]]) -> list[tuple[str, Hit]]:
+    """Each finding once, the one that knows its moves; what an outer folder says is not said again below it."""
+    best: dict[tuple[str, str], Hit] = {}
+    for slug, hit in hits:
+        known = best.get((slug, hit.path))
+        if known is None or (hit.moves and not known.moves):
+            best[slug, hit.path] = hit
+    outer = [(slug, path) for slug, path in best if slug in OF_FOLDERS and path.endswith("/")]
+    return [
+        (slug, hit)
+        for (slug, path), hit in best.items()
+        if slug not in OF_FOLDERS or not any(s == slug and path != p and path.startswith(p) for s, p in outer)
+    ]
+
+
+def _plain(unit: str) -> str:
+    """A unit's name up to its first bracket."""
+    name = unit.rpartition("/")[2]
+    cut = min((place for sign in "([{" if (place := name.find(sign)) > 0), default=len(name))
+    return name[:cut]

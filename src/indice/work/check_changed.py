@@ -1,0 +1,200 @@
+"""Checks again what a change reaches, and leaves the other findings alone."""
+
+from __future__ import annotations
+
+import json
+import os
+from collections.abc import Collection, Iterable
+from dataclasses import dataclass, field
+from typing import Any
+
+from sqlalchemy import ColumnElement, Text, cast, delete, false, insert, or_, select
+from sqlalchemy.orm import Session
+
+from ..core.naming.checks import Hit, Listing, find_hits, settle
+from ..core.naming.checks.units import OF_FOLDERS, of_like_name, shell_above, unique, unit_of
+from ..disk.names import names_on_disk
+from ..disk.walk import shown
+from ..store.among import among_words
+from ..store.catalog import facts_for_names
+from ..store.conventions import convention_of
+from ..store.database import Database
+from ..store.files import settle_stirred
+from ..store.models import File, Finding, Folder, Library
+from ..store.paths import exact_path, kept_path
+from ..store.plans import excuses_of
+from ..store.stages import CHECKED, is_due, note_done
+from .checks import check_library, folders_on_disk, item_of, rows_of
+
+__all__ = ["check_changed"]
+
+FEW = 2000
+
+
+@dataclass(slots=True)
+class _Reach:
+    """The units that are looked at, and the folders of the shell whose own files are."""
+
+    units: set[str] = field(default_factory=set)
+    shells: set[str] = field(default_factory=set)
+
+    def add(self, directory: str) -> None:
+        unit = unit_of(directory)
+        if unit is None:
+            self.shells.add(directory)
+        else:
+            self.units.add(unit)
+
+    def holds(self, path: str) -> bool:
+        """Whether a finding's path is looked at; that of a folder ends with a slash."""
+        if path.endswith("/"):
+            return unit_of(path[:-1]) in self.units or path[:-1] in self.shells
+        directory = path.rpartition("/")[0]
+        unit = unit_of(directory)
+        return directory in self.shells if unit is None else unit in self.units
+
+
+def check_changed(database: Database, library_id: int) -> None:
+    """Check what has changed since the last time, with what that reaches; everything where it is much."""
+    with database.begin() as db:
+        if not is_due(db, CHECKED, library_id):
+            return
+        library = db.get_one(Library, library_id)
+        folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id)))
+        in_part = all(folder.state == "present" and _check_in_part(db, library, folder) for folder in folders)
+        if in_part:
+            note_done(db, CHECKED, library_id)
+            settle_stirred(db, library_id)
+        else:
+            db.rollback()
+    if not in_part:
+        check_library(database, library_id)
+
+
+def _check_in_part(db: Session, library: Library, folder: Folder) -> bool:
+    """Check what has changed in a folder; False when that is better done for all of it."""
+    reach = _reached(db, library, folder)
+    if reach is None:
+        return False
+    off = frozenset(slug for slug, loudness in library.checks.items() if loudness == "off")
+    hits = [(slug, hit) for slug, hit in _hits(db, library, folder, reach, off) if reach.holds(hit.path)]
+    above = {up for unit in reach.units for up in shell_above(unit) if up}
+    if any(slug == "kind-unexpected" for slug, _ in hits) and above:
+        return False
+    excused = excuses_of(db, library.id)
+    found = settle(unique(hits), names_on_disk(bytes(folder.path)))
+    rows = rows_of([f for f in found if (f.check, kept_path(f.path)) not in excused], library, folder.id)
+    old = [id_ for id_, path, _ in _findings(db, folder, reach) if reach.holds(path)]
+    db.execute(delete(Finding).where(Finding.id.in_(old)))
+    if rows:
+        db.execute(insert(Finding), rows)
+    return True
+
+
+def _findings(db: Session, folder: Folder, reach: _Reach) -> list[tuple[int, str, list[str]]]:
+    """Number and path of every finding that is about something here, and what other paths it is about."""
+    query = select(Finding.id, Finding.path, Finding.fix, Finding.also).where(Finding.folder_id == folder.id)
+    if "" not in reach.shells:
+        names = [kept_path(f"{place}/") for place in (*reach.units, *reach.shells)]
+        query = query.where(
+            or_(
+                false(),
+                *(column.startswith(name, autoescape=True) for name in names for column in (Finding.path, Finding.fix)),
+                *(cast(Finding.also, Text).contains(_in_json(name), autoescape=True) for name in names),
+            )
+        )
+    return [
+        (id_, exact_path(path), [exact_path(name) for name in (fix, *(n for m in also for n in m.values())) if name])
+        for id_, path, fix, also in db.execute(query)
+    ]
+
+
+def _in_json(text: str) -> str:
+    return json.dumps(text, ensure_ascii=False)[:-1]
+
+
+def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
+    present = File.folder_id == folder.id
+    due = [
+        _directory_of(path) for path in db.scalars(select(File.path).where(present, CHECKED.column != CHECKED.version))
+    ]
+    here = present & (File.state != "missing")
+    directories = set(db.scalars(select(File.directory).where(here).distinct()))
+    if any(_ODD in str(directory) for directory in folder.stirred):
+        return None  # what is shown does not tell which folder it is
+    odd = db.scalars(select(File.path).where(here, File.directory.contains(_ODD)))
+    directories |= {_directory_of(path) for path in odd}
+    total = len(directories)
+    if len(due) > max(FEW, total // 4):
+        return None
+    reach = _Reach()
+    for directory in {*due, *map(str, folder.stirred)}:
+        reach.add(directory)
+    above = {up for place in (*reach.units, *reach.shells) for up in shell_above(place) if up}
+    if any(not any(d == shell or d.startswith(shell + "/") for d in directories) for shell in above):
+        return None  # a folder that only sorts is left empty
+    units = {unit for directory in directories if (unit := unit_of(directory)) is not None}
+    before = 0
+    while (size := len(reach.units) + len(reach.shells)) > before:
+        before = size
+        reach.units |= of_like_name(reach.units, units) if library.kind in ("series", "mixed") else set()
+        folded = {unit.casefold() for unit in reach.units}
+        reach.units |= {unit for unit in units if unit.casefold() in folded}
+        for _, path, others in _findings(db, folder, reach):
+            paths = [path, *others]
+            if any(map(reach.holds, paths)):
+                for one in paths:
+                    reach.add(one.rstrip("/") if one.endswith("/") else one.rpartition("/")[0])
+    above = {up for place in (*reach.units, *reach.shells) for up in shell_above(place) if up}
+    spoken = select(Finding.id).where(
+        Finding.folder_id == folder.id,
+        Finding.check.in_(OF_FOLDERS),
+        among_words(Finding.path, [kept_path(f"{up}/") for up in above]),
+    )
+    return None if db.scalar(spoken.limit(1)) is not None else reach
+
+
+_ODD = "\ufffd"
+"""Stands for a byte that is no UTF-8 in a path as it is shown."""
+
+
+def _directory_of(path: bytes) -> str:
+    return os.fsdecode(os.path.dirname(bytes(path)))
+
+
+def _hits(
+    db: Session, library: Library, folder: Folder, reach: _Reach, off: frozenset[str]
+) -> Iterable[tuple[str, Hit]]:
+    root = bytes(folder.path)
+    looked = db.scalar(select(File.id).where(File.folder_id == folder.id, File.media.is_not(None)).limit(1)) is not None
+    outside = frozenset(up for place in (*reach.units, *reach.shells) for up in shell_above(place))
+
+    def listing(of: ColumnElement[bool], folders: Collection[str], hidden: frozenset[str]) -> Listing:
+        files = list(db.scalars(select(File).where(File.folder_id == folder.id, File.state != "missing", of)))
+        known = facts_for_names(db, files)
+        return Listing(
+            library=library.kind,
+            items=[item_of(file, known.get(file.entry_id or 0)) for file in files],
+            folders=folders,
+            looked_inside=looked,
+            convention=convention_of(db, library.convention),
+            outside=hidden,
+        )
+
+    inside = [name for unit in reach.units for name in folders_on_disk(root, unit)]
+    of_units = listing(or_(false(), *map(_below, sorted(reach.units))), inside, outside)
+    yield from find_hits(of_units, off=off)
+    beside = [unit for unit in reach.units if os.path.isdir(os.path.join(root, os.fsencode(unit)))]
+    of_shells = listing(
+        among_words(File.directory, [shown(os.fsencode(shell)) for shell in reach.shells]),
+        [*beside, *reach.shells],
+        frozenset(),
+    )
+    for slug, hit in find_hits(of_shells, off=off):
+        if slug not in OF_FOLDERS or not hit.path.endswith("/"):
+            yield slug, hit
+
+
+def _below(unit: str) -> Any:
+    name = shown(os.fsencode(unit))
+    return or_(File.directory == name, File.directory.startswith(name + "/", autoescape=True))
