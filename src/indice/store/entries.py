@@ -15,7 +15,8 @@ from ..core.facts import Ranking, Value, best_value
 from ..core.facts.clean import clean_text
 from ..core.grouping import EntryDraft, Grouped, better_title, sort_title
 from ..errors import IndiceError
-from .among import among, among_words
+from .among import among
+from .bulk import insert_rows
 from .database import as_json
 from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, Folder, Library, now
 
@@ -62,6 +63,9 @@ def _row(library_id: int, draft: EntryDraft, parent_id: int | None) -> dict[str,
         "number": draft.number,
         "disc": draft.disc,
         "moment": draft.moment,
+        "state": "unseen",
+        "note": "",
+        "added_at": now(),
     }
 
 
@@ -125,7 +129,16 @@ def keys_of(db: Session, ids: Iterable[int]) -> dict[str, int]:
 
 def keys_in(db: Session, library_id: int, keys: Iterable[str]) -> dict[str, int]:
     """Key → id of those entries of a library that have one of these keys."""
-    return _keys(db, Entry.library_id == library_id, among_words(Entry.key, keys))
+    rows = db.execute(_KEYS_IN, {"library": library_id, "keys": [clean_text(key) for key in keys]})
+    return dict(rows.tuples().all())
+
+
+_KEYS_IN = text(
+    """
+    select entry.key, entry.id from unnest(cast(:keys as text[])) as told (key)
+    cross join lateral (select key, id from entry where library_id = :library and entry.key = told.key) as entry
+    """
+)
 
 
 def _add_new(db: Session, library_id: int, grouped: Grouped, known: dict[str, int]) -> int:
@@ -140,13 +153,8 @@ def _add_new(db: Session, library_id: int, grouped: Grouped, known: dict[str, in
         new = [draft for draft in level if draft.key not in known]
         if new:
             rows = [_row(library_id, draft, known.get(draft.parent or "")) for draft in new]
-            made = db.execute(
-                insert(Entry)
-                .on_conflict_do_nothing(index_elements=["library_id", "key"])
-                .returning(Entry.key, Entry.id),
-                rows,
-            ).all()
-            known.update(dict(made))
+            made = insert_rows(db, Entry, rows, tail="on conflict (library_id, key) do nothing returning key, id")
+            known.update({str(key): int(id_) for key, id_ in made})
             fresh += len(made)
         level = [child for draft in level for child in children.get(draft.key, ())]
     return fresh

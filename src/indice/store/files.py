@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any, cast
+from typing import Any
 
-from sqlalchemy import Table, and_, bindparam, case, func, select, update
-from sqlalchemy.dialects.postgresql import insert
+from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from .among import among
-from .models import File, Folder
+from .bulk import insert_rows, update_rows
+from .models import File, Folder, now
 from .stages import GROUPED, LOOKED, READ, is_due
 
 __all__ = [
@@ -122,35 +122,41 @@ def follow_renamed(db: Session, folder_id: int, gone: Iterable[Known], newer_tha
     return found
 
 
-def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> None:
-    """Record new files, changed ones, and what their names say now.
+def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[int]:
+    """Record new files, changed ones, and what their names say now; returns their numbers.
 
     What was found inside a file stays while its content is the same; later stages are due again where something changed.
     """
     if not files:
-        return
-    rows = [
-        {name: getattr(file, name) for name in NewFile.__slots__}
-        | {"folder_id": folder_id, "state": "present", "media": None, "problem": "", "read_by": READ.version}
-        for file in files
-    ]
-    statement = insert(File)
-    new = statement.excluded
-    same_content = and_(File.size_bytes == new.size_bytes, File.mtime_ns == new.mtime_ns, File.kind == new.kind)
-    same = and_(same_content, File.reading == new.reading, File.state == new.state)
-    changed: dict[str, Any] = {
-        name: new[name] for name in ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "read_by")
+        return []
+    fixed = {
+        **dict.fromkeys(("problem", "serves"), ""),
+        **dict.fromkeys(("looked_by", "pictured_by", "grouped_by", "checked_by"), 0),
+        "folder_id": folder_id,
+        "state": "present",
+        "media": None,
+        "read_by": READ.version,
+        "added_at": now(),
     }
-    for name, when, otherwise in (
-        ("media", same_content, None),
-        ("problem", same_content, ""),
-        ("looked_by", same_content, 0),
-        ("pictured_by", same_content, 0),
-        ("grouped_by", same, 0),
-        ("checked_by", same, 0),
-    ):
-        changed[name] = case((when, getattr(File, name)), else_=otherwise)
-    db.execute(statement.on_conflict_do_update(index_elements=["folder_id", "path"], set_=changed), rows)
+    rows = {file.path: {name: getattr(file, name) for name in NewFile.__slots__} | fixed for file in files}
+    return [id_ for (id_,) in insert_rows(db, File, list(rows.values()), tail=_AS_IT_IS_NOW)]
+
+
+def _kept_where(condition: str, **columns: str) -> list[str]:
+    return [f"{name} = case when {condition} then known.{name} else {other} end" for name, other in columns.items()]
+
+
+_SAME_CONTENT = (
+    "known.size_bytes = excluded.size_bytes and known.mtime_ns = excluded.mtime_ns and known.kind = excluded.kind"
+)
+_SAME = f"{_SAME_CONTENT} and known.reading = excluded.reading and known.state = excluded.state"
+_NEWEST = ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "read_by")
+_CHANGES = [
+    *(f"{name} = excluded.{name}" for name in _NEWEST),
+    *_kept_where(_SAME_CONTENT, media="null", problem="''", looked_by="0", pictured_by="0"),
+    *_kept_where(_SAME, grouped_by="0", checked_by="0"),
+]
+_AS_IT_IS_NOW = f"on conflict (folder_id, path) do update set {', '.join(_CHANGES)} returning id"
 
 
 def mark_state(db: Session, ids: Iterable[int], state: str) -> None:
@@ -248,26 +254,12 @@ def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any] | None, 
     """
     if not results:
         return
-    table = cast(Table, File.__table__)
-    link = db.connection()
-    looked = (
-        update(table)
-        .where(table.c.id == bindparam("file"))
-        .values(
-            media=bindparam("found"), problem=bindparam("wrong"), looked_by=LOOKED.version, grouped_by=0, checked_by=0
-        )
+    seen = [{"id": id_, "media": media, "problem": wrong} for id_, media, wrong in results if media is not None]
+    update_rows(db, File, seen, also=f"looked_by = {LOOKED.version}, grouped_by = 0, checked_by = 0")
+    unseen = [{"id": id_, "problem": wrong} for id_, media, wrong in results if media is None]
+    update_rows(
+        db, File, unseen, also="media = null, grouped_by = 0, checked_by = 0", where="known.problem <> told.problem"
     )
-    seen = [{"file": id_, "found": media, "wrong": problem} for id_, media, problem in results if media is not None]
-    if seen:
-        link.execute(looked, seen)
-    missed = (
-        update(table)
-        .where(table.c.id == bindparam("file"), table.c.problem != bindparam("wrong"))
-        .values(media=None, problem=bindparam("wrong"), grouped_by=0, checked_by=0)
-    )
-    unseen = [{"file": id_, "wrong": problem} for id_, media, problem in results if media is None]
-    if unseen:
-        link.execute(missed, unseen)
 
 
 def library_files(db: Session, library_id: int, *, ids: Sequence[int] | None = None) -> list[File]:

@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import ColumnElement, Text, cast, delete, false, insert, or_, select
+from sqlalchemy import ColumnElement, Text, cast, delete, false, or_, select
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing, find_hits, settle
@@ -16,6 +16,7 @@ from ..core.naming.checks.units import OF_FOLDERS, of_like_name, shell_above, un
 from ..disk.names import names_on_disk
 from ..disk.walk import shown
 from ..store.among import among_words
+from ..store.bulk import insert_rows
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of
 from ..store.database import Database
@@ -86,8 +87,7 @@ def _check_in_part(db: Session, library: Library, folder: Folder) -> bool:
     rows = rows_of([f for f in found if (f.check, kept_path(f.path)) not in excused], library, folder.id)
     old = [id_ for id_, path, _ in _findings(db, folder, reach) if reach.holds(path)]
     db.execute(delete(Finding).where(Finding.id.in_(old)))
-    if rows:
-        db.execute(insert(Finding), rows)
+    insert_rows(db, Finding, rows)
     return True
 
 

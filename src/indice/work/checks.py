@@ -6,11 +6,12 @@ import os
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from sqlalchemy import delete, insert, select
+from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Finding as Found
 from ..core.naming.checks import Item, Listing, run_checks
+from ..store.bulk import insert_rows
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of
 from ..store.database import Database
@@ -86,8 +87,7 @@ def check_library(database: Database, library_id: int) -> int:
             ]
             rows = rows_of(found, library, folder.id)
             count += len(rows)
-            if rows:
-                db.execute(insert(Finding), rows)
+            insert_rows(db, Finding, rows)
         note_done(db, CHECKED, library_id)
         settle_stirred(db, library_id)
     return count

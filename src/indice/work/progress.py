@@ -7,9 +7,10 @@ import time
 from collections import deque
 from collections.abc import Sequence
 
-from sqlalchemy import insert, select, update
+from sqlalchemy import select, update
 from sqlalchemy.exc import InterfaceError, OperationalError
 
+from ..store.bulk import insert_rows
 from ..store.database import Database
 from ..store.jobs import announce
 from ..store.models import Job, JobLine, now
@@ -108,4 +109,4 @@ class Progress:
             {"job_id": self.job_id, "level": level, "text": text, "path": path, "at": now()} for text, path in lines
         ]
         with self._database.begin() as db:
-            db.execute(insert(JobLine).values(rows))
+            insert_rows(db, JobLine, rows)

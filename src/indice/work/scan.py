@@ -32,7 +32,7 @@ from ..store.files import (
     save_files,
     save_probe,
 )
-from ..store.models import File, Folder, Library, now
+from ..store.models import Folder, Library, now
 from ..store.stages import CHECKED, GROUPED, READ, is_due
 from ..store.taught import corrections_of
 from .artwork import local_artwork
@@ -299,14 +299,10 @@ def _save(
     if not batch:
         return
     with database.begin() as db:
-        save_files(db, folder_id, batch)
-        if not show:
-            return
-        ids = list(
-            db.scalars(select(File.id).where(File.folder_id == folder_id, File.path.in_([file.path for file in batch])))
-        )
-    regroup(database, library_id, ids=ids)
-    progress.tell()
+        ids = save_files(db, folder_id, batch)
+    if show:
+        regroup(database, library_id, ids=ids)
+        progress.tell()
 
 
 def _look_inside(database: Database, library_id: int, progress: Progress) -> list[str]:
