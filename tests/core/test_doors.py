@@ -62,3 +62,18 @@ def test_the_core_touches_no_outside_world() -> None:
     for file in sorted((SOURCE / "core").rglob("*.py")):
         touched = imports_of(file) & OUTSIDE_OF_CORE
         assert not touched, f"{file} imports {touched}"
+
+
+ASKS = {"select", "insert", "update", "delete", "text", "func", "aliased"}
+"""What a question to the database is made of."""
+OF_A_SESSION = {"get", "get_one", "scalar", "scalars", "execute", "query", "add", "merge"}
+
+
+def test_the_web_asks_the_store_and_never_the_database() -> None:
+    for file in sorted((SOURCE / "web").rglob("*.py")):
+        for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+            if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("sqlalchemy"):
+                taken = {name.name for name in node.names}
+                assert not taken & ASKS, f"{file}:{node.lineno} takes {taken & ASKS}"
+            if isinstance(node, ast.Attribute) and isinstance(node.value, ast.Name) and node.value.id == "db":
+                assert node.attr not in OF_A_SESSION, f"{file}:{node.lineno} asks the database"

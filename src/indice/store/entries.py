@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from sqlalchemy import ColumnElement, delete, select, text, update
+from sqlalchemy import ColumnElement, delete, func, select, text, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -28,7 +28,12 @@ __all__ = [
     "Seen",
     "add_artwork",
     "apply_grouping",
+    "changes_of",
     "choose_artwork",
+    "choose_frame",
+    "choose_uploaded",
+    "confirm",
+    "decided_by_hand",
     "entries_to_match",
     "entries_told",
     "everything",
@@ -43,6 +48,7 @@ __all__ = [
     "restore",
     "save_candidates",
     "snapshot",
+    "tell_candidates",
     "values_of",
     "write_by_hand",
     "write_many_by_hand",
@@ -602,3 +608,42 @@ def choose_artwork(db: Session, artwork: Artwork) -> None:
     )
     artwork.chosen = True
     db.flush()
+
+
+def choose_uploaded(db: Session, entry_id: int, role: str, picture: Thumbnail) -> None:
+    """A person's own picture of an entry, beside those that they gave before; it is chosen."""
+    own = (Artwork.entry_id == entry_id, Artwork.role == role, Artwork.origin == "hand")
+    place = db.scalar(select(func.count()).where(*own)) or 0
+    choose_artwork(db, db.get_one(Artwork, add_artwork(db, entry_id, role, "hand", picture, place=place)))
+
+
+def choose_frame(db: Session, entry_id: int, role: str, picture: Thumbnail, *, place: int) -> None:
+    """A frame of its film stands for an entry; `place` is its second."""
+    choose_artwork(db, db.get_one(Artwork, add_artwork(db, entry_id, role, "frame", picture, place=place)))
+
+
+def changes_of(db: Session, entry_id: int, *, limit: int) -> list[FactChange]:
+    """What people changed of an entry, the newest first."""
+    query = select(FactChange).where(FactChange.entry_id == entry_id)
+    return list(db.scalars(query.order_by(FactChange.id.desc()).limit(limit)))
+
+
+def decided_by_hand(db: Session, *, limit: int) -> list[Entry]:
+    """What people decided last and have not taken back."""
+    query = select(Entry).join(Decision, Decision.entry_id == Entry.id)
+    decided = query.where(Decision.by == "hand", Decision.undone_at.is_(None)).order_by(Decision.id.desc())
+    return list(dict.fromkeys(db.scalars(decided.limit(limit))))
+
+
+def confirm(db: Session, entry: Entry) -> None:
+    """A person says that what was taken automatically is right; raises :class:`IndiceError` when nothing was."""
+    if entry.state != "settled" or entry.external_id is None:
+        raise IndiceError("Nothing was taken here.", hint="Decide first what it is.", reference="entry-unsettled")
+    db.add(Decision(entry_id=entry.id, by="hand", external_id=entry.external_id, before=snapshot(db, entry)))
+    entry.decided_by = "hand"
+
+
+def tell_candidates(db: Session, told: Sequence[Mapping[str, Any]]) -> None:
+    """More was found out of candidates."""
+    if told:
+        db.execute(update(Candidate), [dict(row) for row in told])

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from .among import among
 from .bulk import insert_rows, update_rows
+from .found import find
 from .models import File, Folder, now
 from .stages import GROUPED, LOOKED, READ, is_due
 
@@ -22,9 +23,11 @@ __all__ = [
     "follow_renamed",
     "known_files",
     "library_files",
+    "located",
     "lower_floor",
     "mark_away",
     "mark_state",
+    "named_files",
     "raise_floor",
     "save_files",
     "save_probe",
@@ -268,3 +271,17 @@ def library_files(db: Session, library_id: int, *, ids: Sequence[int] | None = N
     if ids is not None:
         query = query.where(among(File.id, ids))
     return list(db.scalars(query.order_by(File.shown)))
+
+
+def located(db: Session, file_id: int) -> tuple[File, Folder]:
+    """A file and the folder of its library; raises :class:`IndiceError` (404) when there is none of this number."""
+    file = find(db, File, file_id)
+    return file, db.get_one(Folder, file.folder_id)
+
+
+def named_files(db: Session, library_id: int, kinds: Sequence[str], *, limit: int) -> list[File]:
+    """The first files of a library that are there and of these kinds."""
+    query = (
+        select(File).join(Folder).where(Folder.library_id == library_id, File.state == "present", File.kind.in_(kinds))
+    )
+    return list(db.scalars(query.order_by(File.id).limit(limit)))

@@ -5,12 +5,22 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from sqlalchemy import select, text, update
+from sqlalchemy import func, select, text, update
 from sqlalchemy.orm import Session
 
-from .models import Job, JobLine
+from .models import Job, JobLine, now
 
-__all__ = ["ACTIVE", "announce", "create_job", "find_active", "job_lines", "lost_jobs", "recent_jobs"]
+__all__ = [
+    "ACTIVE",
+    "announce",
+    "create_job",
+    "find_active",
+    "job_lines",
+    "lost_jobs",
+    "recent_jobs",
+    "recent_troubles",
+    "want_stop",
+]
 
 ACTIVE = ("queued", "running")
 
@@ -60,3 +70,19 @@ def lost_jobs(db: Session, is_free: Callable[[int], bool]) -> list[int]:
         db.execute(update(Job).where(Job.id.in_(lost)).values(state="queued", step="Waits to go on", rate=0.0))
         announce(db, "jobs")
     return lost
+
+
+def recent_troubles(db: Session, *, limit: int) -> list[JobLine]:
+    """What went wrong in the jobs since a little before the last scan, the newest first."""
+    last = db.scalar(select(func.max(Job.id)).where(Job.kind == "scan"))
+    lines = select(JobLine).join(Job).where(Job.id > (last or 0) - 12, JobLine.level != "info")
+    return list(db.scalars(lines.order_by(JobLine.id.desc()).limit(limit)))
+
+
+def want_stop(db: Session, job: Job) -> None:
+    """A job that runs is to stop, one that waits is not to begin; one that has ended stays as it is."""
+    if job.state in ACTIVE:
+        job.stop_wanted = True
+        if job.state == "queued":
+            job.state, job.message, job.finished_at = "stopped", "Stopped before it began.", now()
+        announce(db, "jobs")

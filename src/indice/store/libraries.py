@@ -8,12 +8,25 @@ from collections.abc import Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.naming.convention import Convention
 from ..core.reading.model import LIBRARIES
 from ..errors import IndiceError
+from .conventions import convention_of
 from .entries import refresh_shown
 from .models import Entry, Folder, Library, Source
 
-__all__ = ["add_library", "edit_library", "libraries_named", "remove_library"]
+__all__ = [
+    "add_library",
+    "all_folders",
+    "away_libraries",
+    "conventions_by_folder",
+    "edit_library",
+    "followers_of",
+    "has_library",
+    "libraries_named",
+    "library_names",
+    "remove_library",
+]
 
 
 def add_library(
@@ -152,3 +165,35 @@ def remove_library(db: Session, library_id: int) -> None:
     if library is None:
         raise IndiceError("There is no such library.", reference="library-unknown", status=404)
     db.delete(library)
+
+
+def library_names(db: Session) -> dict[int, str]:
+    """Names of all libraries by their numbers."""
+    return dict(db.execute(select(Library.id, Library.name)).tuples().all())
+
+
+def has_library(db: Session) -> bool:
+    """Whether any library is declared."""
+    return db.scalar(select(Library.id).limit(1)) is not None
+
+
+def all_folders(db: Session) -> list[Folder]:
+    """The folders of all libraries."""
+    return list(db.scalars(select(Folder).order_by(Folder.id)))
+
+
+def away_libraries(db: Session) -> set[int]:
+    """Libraries of which a folder is not there."""
+    return set(db.scalars(select(Folder.library_id).where(Folder.state == "away")))
+
+
+def followers_of(db: Session, convention: str) -> list[int]:
+    """Libraries whose names follow a convention."""
+    return list(db.scalars(select(Library.id).where(Library.convention == convention)))
+
+
+def conventions_by_folder(db: Session) -> dict[int, Convention]:
+    """The convention that the files of each folder follow."""
+    rows = db.execute(select(Folder.id, Library.convention).join(Library)).tuples().all()
+    known = {name: convention_of(db, name) for name in {name for _, name in rows}}
+    return {folder_id: known[name] for folder_id, name in rows}

@@ -20,12 +20,15 @@ from .models import Guess, Person, PersonSession, Setting, now
 __all__ = [
     "ANY_NAME",
     "SignedIn",
+    "change_password",
     "end_sessions",
     "forget_guesses",
     "has_owner",
     "make_first_owner",
+    "note_visit",
     "note_wrong",
     "open_session",
+    "person_named",
     "session_of",
     "sessions_of",
     "setup_code",
@@ -178,3 +181,25 @@ def unusual_guesses(db: Session) -> Sequence[Guess]:
         | (Guess.wrong >= FREE_WRONG_ADDRESS) & (Guess.name == ANY_NAME),
     )
     return db.scalars(query.order_by(Guess.at.desc()).limit(10)).all()
+
+
+def person_named(db: Session, name: str) -> Person | None:
+    """Who signs in by this name, in whatever case."""
+    return db.scalars(select(Person).where(func.lower(Person.name) == name.strip().lower())).first()
+
+
+def change_password(db: Session, person_id: int, password_hash: str, *, stays: int) -> None:
+    """A person has another password from now on; their sessions end, but for the one that changed it."""
+    db.get_one(Person, person_id).password_hash = password_hash
+    end_sessions(db, person_id, but=stays)
+
+
+A_VISIT_ENDS_AFTER = timedelta(hours=4)
+
+
+def note_visit(db: Session, person_id: int) -> Person:
+    """A person signs in: the visit before this one is where *new since* counts from."""
+    person, moment = db.get_one(Person, person_id), now()
+    if person.visited_at is None or moment - person.visited_at > A_VISIT_ENDS_AFTER:
+        person.previous_visit_at, person.visited_at = person.visited_at, moment
+    return person

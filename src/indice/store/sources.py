@@ -15,7 +15,17 @@ from ..sources import parse_profile
 from .database import Database
 from .models import Library, Secret, Source, SourceAnswer, now
 
-__all__ = ["add_source", "key_of", "recall", "remember", "remove_source", "set_key", "sources_of"]
+__all__ = [
+    "add_source",
+    "key_of",
+    "list_sources",
+    "order_sources",
+    "recall",
+    "remember",
+    "remove_source",
+    "set_key",
+    "sources_of",
+]
 
 KEEP = timedelta(days=14)
 """How long an answer is believed."""
@@ -94,3 +104,16 @@ def remember(database: Database, source_id: int, answers: Mapping[str, dict[str,
     changed = {"answer": statement.excluded.answer, "at": statement.excluded.at}
     with database.begin() as db:
         db.execute(statement.on_conflict_do_update(index_elements=["source_id", "asked"], set_=changed), rows)
+
+
+def list_sources(db: Session) -> list[Source]:
+    """All sources, the one that is asked first at the top."""
+    return list(db.scalars(select(Source).order_by(Source.position, Source.id)))
+
+
+def order_sources(db: Session, ids: Sequence[int]) -> None:
+    """From now on sources are asked in this order."""
+    for place, source_id in enumerate(ids):
+        source = db.get(Source, source_id)
+        if source is not None:
+            source.position = place

@@ -4,20 +4,22 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 from flask import g, request
-from sqlalchemy import func, select
 
 from ..disk.apart import thumbnails_apart
 from ..errors import IndiceError
 from ..store.entries import (
     FIELDS_BY_HAND,
-    add_artwork,
     choose_artwork,
+    choose_frame,
+    choose_uploaded,
     descendants,
     write_by_hand,
     write_many_by_hand,
 )
+from ..store.family import entries_at
+from ..store.found import find, get
 from ..store.jobs import announce
-from ..store.models import Artwork, Entry, File, Person
+from ..store.models import Artwork, File
 from .common import begin, entry_at, settings
 from .media import frame_at
 from .schemas import Changed, Done, FactIn, FrameIn, ManyFactsIn
@@ -57,8 +59,7 @@ def write_fact(entry_id: int, field: str, body: FactIn) -> Done:
     """Write a field by hand; it is locked. No value takes one's own word back."""
     with begin() as db:
         entry = entry_at(db, entry_id)
-        person = db.get(Person, g.person.id)
-        write_by_hand(db, entry, field, body.value, by=person.name if person else "")
+        write_by_hand(db, entry, field, body.value, by=g.person.name)
         announce(db, "catalog")
     return Done()
 
@@ -69,18 +70,13 @@ def write_fact(entry_id: int, field: str, body: FactIn) -> Done:
 def write_many(body: ManyFactsIn) -> Changed:
     """Write a field of many entries by hand; entries of a kind that has no such field are left as they are."""
     with begin() as db:
-        person = db.get(Person, g.person.id)
         changed = write_many_by_hand(
             db,
-            [
-                e
-                for e in db.scalars(select(Entry).where(Entry.id.in_(body.entry_ids)))
-                if body.field in written_fields(e.kind)
-            ],
+            [e for e in entries_at(db, body.entry_ids) if body.field in written_fields(e.kind)],
             body.field,
             body.value,
             how=body.how,
-            by=person.name if person else "",
+            by=g.person.name,
         )
         announce(db, "catalog")
     return Changed(count=changed)
@@ -94,13 +90,11 @@ def take_frame(entry_id: int, body: FrameIn) -> Done:
     with begin() as db:
         entry_at(db, entry_id)
         family = {entry_id, *descendants(db, entry_id)}
-        file = db.get(File, body.file_id)
-        if file is None or file.entry_id not in family:
+        if find(db, File, body.file_id).entry_id not in family:
             raise IndiceError("This file does not belong to it.", reference="file-unknown", status=404)
     made = frame_at(body.file_id, body.seconds)
     with begin() as db:
-        artwork_id = add_artwork(db, entry_id, body.role, "frame", made, place=round(body.seconds))
-        choose_artwork(db, db.get_one(Artwork, artwork_id))
+        choose_frame(db, entry_id, body.role, made, place=round(body.seconds))
         announce(db, "catalog")
     return Done()
 
@@ -110,10 +104,7 @@ def take_frame(entry_id: int, body: FrameIn) -> Done:
 def choose_picture(artwork_id: int) -> Done:
     """Choose the picture that stands for an entry; nothing that is fetched later takes its place."""
     with begin() as db:
-        artwork = db.get(Artwork, artwork_id)
-        if artwork is None:
-            raise IndiceError("This picture is gone.", reference="artwork-unknown", status=404)
-        choose_artwork(db, artwork)
+        choose_artwork(db, find(db, Artwork, artwork_id))
         announce(db, "catalog")
     return Done()
 
@@ -123,7 +114,7 @@ def choose_picture(artwork_id: int) -> Done:
 def leave_choice(artwork_id: int) -> Done:
     """Leave the choice of a picture to Indice again."""
     with begin() as db:
-        artwork = db.get(Artwork, artwork_id)
+        artwork = get(db, Artwork, artwork_id)
         if artwork is not None:
             artwork.chosen = False
         announce(db, "catalog")
@@ -145,9 +136,6 @@ def upload_picture(entry_id: int) -> Done:
         raise IndiceError(str(error), hint="Send a JPEG, PNG or WebP.", reference="picture-wrong") from error
     with begin() as db:
         entry_at(db, entry_id)
-        place = db.scalar(
-            select(func.count()).where(Artwork.entry_id == entry_id, Artwork.role == role, Artwork.origin == "hand")
-        )
-        choose_artwork(db, db.get_one(Artwork, add_artwork(db, entry_id, role, "hand", made, place=place or 0)))
+        choose_uploaded(db, entry_id, role, made)
         announce(db, "catalog")
     return Done()

@@ -6,7 +6,6 @@ from collections import Counter
 from typing import Any
 
 from apiflask import APIBlueprint
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.facts import Ranking, Value, best_value
@@ -22,11 +21,14 @@ from ..store.catalog import (
     search_entries,
     shared_files,
 )
-from ..store.entries import descendants, rankings, values_of
-from ..store.models import Entry, FactChange, File, Library, Source
+from ..store.entries import changes_of, rankings, values_of
+from ..store.family import children_of, parents_of, seasons_of, tracks_of
+from ..store.found import find, get
+from ..store.libraries import conventions_by_folder
+from ..store.models import Entry, File, Library, Source
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
-from .common import begin, card_of, cards_of, conventions_by_folder, entry_at, file_out, iso, picture_out
+from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out
 from .media import playable
 from .schemas import (
     ArtworkOut,
@@ -107,7 +109,7 @@ def read_ids(shelf: str, query: ShelfQuery) -> MatchingIds:
 @bp.get("/search")
 @bp.input(SearchQuery, location="query", arg_name="query")
 @bp.output(FoundOut)
-def find(query: SearchQuery) -> FoundOut:
+def search(query: SearchQuery) -> FoundOut:
     """Everything whose title or file name is like the words."""
     with begin() as db:
         return FoundOut(entries=cards_of(db, search_entries(db, query.q, limit=20)))
@@ -165,20 +167,7 @@ def _facts(values: dict[str, list[Value]], ranking: Ranking) -> list[FactOut]:
 
 def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[GridRow]:
     """Seasons by episodes: what is here, missing, twice or new."""
-    seasons = list(
-        db.scalars(
-            select(Entry)
-            .where(Entry.parent_id == series.id, Entry.kind == "season")
-            .order_by(Entry.season.nulls_last())
-        )
-    )
-    episodes = list(
-        db.scalars(
-            select(Entry)
-            .where(Entry.parent_id.in_([s.id for s in seasons]), Entry.kind == "episode")
-            .order_by(Entry.number.nulls_last(), Entry.moment)
-        )
-    )
+    seasons, episodes = seasons_of(db, series.id)
     mains = Counter[int]()
     covered = set[int]()
     for entry_id, rows in files_of(db, [e.id for e in episodes]).items():
@@ -226,15 +215,6 @@ def _cell(episode: Entry, files: int) -> GridCell:
     return GridCell(number=number, state="twice" if files > 1 else "here", entry_id=episode.id, title=episode.title)
 
 
-def _parents(db: Session, entry: Entry) -> list[Entry]:
-    chain: list[Entry] = []
-    walked = entry
-    while walked.parent_id is not None:
-        walked = db.get_one(Entry, walked.parent_id)
-        chain.append(walked)
-    return list(reversed(chain))
-
-
 @bp.get("/entries/<int:entry_id>")
 @bp.output(EntryOut)
 def read_entry(entry_id: int) -> EntryOut:
@@ -242,32 +222,19 @@ def read_entry(entry_id: int) -> EntryOut:
     with begin() as db:
         entry = entry_at(db, entry_id)
         values = values_of(db, [entry_id]).get(entry_id, {})
-        children = list(
-            db.scalars(
-                select(Entry)
-                .where(Entry.parent_id == entry_id)
-                .order_by(
-                    Entry.season,
-                    Entry.disc.nulls_first(),
-                    Entry.number.nulls_last(),
-                    Entry.year,
-                    Entry.moment,
-                    Entry.id,
-                )
-            )
-        )
+        children = children_of(db, entry_id)
         rows = files_of(db, [entry_id]).get(entry_id, []) or shared_files(db, entry)
         followed = conventions_by_folder(db)
         names = facts_for_names(db, [file for file, _ in rows])
         pictures = artwork_of(db, [entry_id]).get(entry_id, [])
-        source = db.get(Source, entry.source_id) if entry.source_id else None
-        chain = _parents(db, entry)
+        source = get(db, Source, entry.source_id)
+        chain = parents_of(db, entry)
         backdrop = next((p for p in pictures if p.role == "backdrop"), None)
         below = children if entry.kind != "series" else []
         card, *cards = cards_of(db, [entry, *below])
         return EntryOut(
             card=card,
-            library=db.get_one(Library, entry.library_id).name,
+            library=find(db, Library, entry.library_id).name,
             parents=[card_of(e, None) for e in chain],
             children=cards,
             grid=_grid(db, entry, values) if entry.kind == "series" else [],
@@ -292,9 +259,7 @@ def read_entry(entry_id: int) -> EntryOut:
             ],
             changes=[
                 ChangeOut(field=c.field, before=c.before.get("v"), after=c.after.get("v"), by=c.by, at=c.at.isoformat())
-                for c in db.scalars(
-                    select(FactChange).where(FactChange.entry_id == entry_id).order_by(FactChange.id.desc()).limit(40)
-                )
+                for c in changes_of(db, entry_id, limit=40)
             ],
             editable=written_fields(entry.kind),
             backdrop=picture_out(backdrop),
@@ -322,13 +287,7 @@ def _offers(values: list[Value], pictures: list[Any]) -> list[OfferOut]:
 def _plays(db: Session, entry: Entry, files: list[File]) -> list[Any]:
     """What can be played here: an album plays all its tracks in their order."""
     if entry.kind in ("album", "artist"):
-        tracks = list(
-            db.scalars(
-                select(Entry)
-                .where(Entry.id.in_(descendants(db, entry.id)), Entry.kind == "track")
-                .order_by(Entry.parent_id, Entry.disc.nulls_first(), Entry.number.nulls_last(), Entry.sort_title)
-            )
-        )
+        tracks = tracks_of(db, entry.id)
         rows = files_of(db, [track.id for track in tracks])
         return [playable(rows[track.id][0][0], track.title) for track in tracks if rows.get(track.id)]
     return [

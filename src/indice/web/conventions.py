@@ -8,7 +8,6 @@ from typing import Any
 
 from apiflask import APIBlueprint
 from flask import Response
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import CHECKS
@@ -27,7 +26,10 @@ from ..disk.workshop import TooMuch, workshop
 from ..errors import IndiceError
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of, delete_convention, list_conventions, save_convention
-from ..store.models import File, Folder, Library
+from ..store.files import named_files
+from ..store.found import find
+from ..store.libraries import followers_of
+from ..store.models import Library
 from ..work.checks import check_library
 from .common import begin, database
 from .schemas import (
@@ -116,7 +118,7 @@ def write_own(name: str, body: ConventionBody) -> ConventionOut:
     """Save one's own convention; libraries that follow it are checked anew."""
     with begin() as db:
         saved = save_convention(db, _tried(_text_of(body)), was=name)
-        followers = [row.id for row in db.scalars(select(Library).where(Library.convention == saved.name))]
+        followers = followers_of(db, saved.name)
     for library_id in followers:
         check_library(database(), library_id)
     with begin() as db:
@@ -191,18 +193,7 @@ def _examples(convention: Convention) -> list[PreviewSample]:
 
 
 def _own_samples(db: Session, library_id: int, convention: Convention) -> list[PreviewSample]:
-    query = (
-        select(File)
-        .join(Folder)
-        .where(
-            Folder.library_id == library_id,
-            File.state == "present",
-            File.kind.in_(("movie", "episode", "track", "photo", "clip")),
-        )
-        .order_by(File.id)
-        .limit(4000)
-    )
-    files = list(db.scalars(query))
+    files = named_files(db, library_id, ("movie", "episode", "track", "photo", "clip"), limit=4000)
     known = facts_for_names(db, files)
     counts: dict[str, int] = {}
     found: list[PreviewSample] = []
@@ -225,7 +216,7 @@ def _own_samples(db: Session, library_id: int, convention: Convention) -> list[P
 def choose(library_id: int, body: NamingIn) -> Done:
     """Choose the convention of a library; its names are checked anew."""
     with begin() as db:
-        library = _library(db, library_id)
+        library = find(db, Library, library_id)
         if body.convention not in {row[0].name for row in list_conventions(db)}:
             raise IndiceError(f"No convention is called {body.convention}.", reference="convention-unknown")
         library.convention = body.convention
@@ -241,15 +232,8 @@ def set_check(library_id: int, slug: str, body: CheckLoudness) -> Done:
     if slug not in {rule.slug for rule in CHECKS}:
         raise IndiceError(f"There is no check called {slug}.", reference="check-unknown", status=404)
     with begin() as db:
-        library = _library(db, library_id)
+        library = find(db, Library, library_id)
         wanted = {**library.checks, slug: body.loudness}
         library.checks = {name: value for name, value in wanted.items() if value is not None}
     check_library(database(), library_id)
     return Done()
-
-
-def _library(db: Session, library_id: int) -> Library:
-    library = db.get(Library, library_id)
-    if library is None:
-        raise IndiceError("There is no such library.", reference="library-unknown", status=404)
-    return library

@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 from apiflask import APIBlueprint
-from sqlalchemy import select
 
 from ..core.reading import read_path
 from ..core.reading.ways import ways_of
-from ..errors import IndiceError
 from ..store.catalog import facts_for_names, files_in
-from ..store.models import Entry, File, Folder, Library
+from ..store.family import entries_at
+from ..store.files import located
+from ..store.found import find
+from ..store.libraries import all_folders, conventions_by_folder, library_names
+from ..store.models import Library
 from ..store.tallies import tree_level
-from .common import begin, conventions_by_folder, file_out
+from .common import begin, file_out
 from .schemas import (
     FilesOut,
     FilesQuery,
@@ -36,8 +38,8 @@ bp = APIBlueprint("files", __name__, url_prefix="/api", tag="Folders")
 def read_tree(query: TreeQuery) -> TreeOut:
     """The directories directly below one, with the states of the files in and below each; the roots if none is given."""
     with begin() as db:
-        folders = {folder.id: folder for folder in db.scalars(select(Folder))}
-        libraries = dict(db.execute(select(Library.id, Library.name)).all())
+        folders = {folder.id: folder for folder in all_folders(db)}
+        libraries = library_names(db)
         depth = 0 if query.folder_id is None else query.path.count("/") + 2 if query.path else 1
         return TreeOut(
             nodes=[
@@ -63,12 +65,7 @@ def list_files(query: FilesQuery) -> FilesOut:
     """Files of one directory: what each was taken for, and why."""
     with begin() as db:
         rows = files_in(db, query.folder_id, query.directory)
-        entries = {
-            entry.id: entry
-            for entry in db.scalars(
-                select(Entry).where(Entry.id.in_({file.entry_id for file, _ in rows if file.entry_id}))
-            )
-        }
+        entries = {entry.id: entry for entry in entries_at(db, {file.entry_id for file, _ in rows if file.entry_id})}
         followed = conventions_by_folder(db)
         facts = facts_for_names(db, [file for file, _ in rows])
         return FilesOut(
@@ -90,10 +87,8 @@ def list_files(query: FilesQuery) -> FilesOut:
 def read_ways(file_id: int) -> WaysOut:
     """The ways in which a file's name could be read, what speaks for each, and which one won."""
     with begin() as db:
-        file = db.get(File, file_id)
-        if file is None:
-            raise IndiceError("There is no such file.", reference="file-unknown", status=404)
-        path, library = file.shown, db.get_one(Library, db.get_one(Folder, file.folder_id).library_id).kind
+        file, folder = located(db, file_id)
+        path, library = file.shown, find(db, Library, folder.library_id).kind
     return WaysOut(
         ways=[
             WayOut(

@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections import Counter
 
 from apiflask import APIBlueprint
-from sqlalchemy import func, select
 
 from ..core.naming.checks import CHECKS
-from ..errors import IndiceError
 from ..store.catalog import findings_of, safe_findings
+from ..store.findings import finding_counts
+from ..store.findings import list_excuses as excused
+from ..store.found import find
 from ..store.jobs import announce
-from ..store.models import Excuse, Finding, Library
+from ..store.models import Excuse, Finding
 from ..store.paths import shown_path
 from ..store.plans import excuse
 from ..work.checks import check_library
@@ -41,14 +42,9 @@ bp = APIBlueprint("findings", __name__, url_prefix="/api", tag="Names")
 def list_findings(query: FindingsQuery) -> FindingsOut:
     """The first findings of a check or a library, with what each check is about, and how many there are of each."""
     with begin() as db:
-        counted = db.execute(
-            select(Finding.check, Finding.library_id, func.count(), func.min(Finding.id)).group_by(
-                Finding.check, Finding.library_id
-            )
-        ).all()
         counts, by_library, total = Counter[str](), Counter[int](), 0
         since: dict[int, int] = {}
-        for check, library_id, count, first in counted:
+        for check, library_id, count, first in finding_counts(db):
             since[library_id] = min(first, since.get(library_id, first))
             counts[check] += count
             by_library[library_id] += count
@@ -98,11 +94,7 @@ def list_findings(query: FindingsQuery) -> FindingsOut:
 def excuse_finding(finding_id: int) -> Done:
     """The check says nothing of this path any more; House shows and forgets excuses."""
     with begin() as db:
-        finding = db.get(Finding, finding_id)
-        if finding is None:
-            raise IndiceError(
-                "This finding is gone.", hint="The list is read anew.", reference="finding-unknown", status=404
-            )
+        finding = find(db, Finding, finding_id)
         excuse(db, finding.library_id, finding.check, finding.path)
         db.delete(finding)
         announce(db, "findings")
@@ -114,9 +106,10 @@ def excuse_finding(finding_id: int) -> Done:
 def list_excuses() -> ExcusesOut:
     """Everything that is excused."""
     with begin() as db:
-        rows = db.execute(select(Excuse, Library.name).join(Library).order_by(Excuse.id.desc()))
         return ExcusesOut(
-            excuses=[ExcuseOut(id=e.id, library=name, check=e.check, path=shown_path(e.path)) for e, name in rows]
+            excuses=[
+                ExcuseOut(id=e.id, library=name, check=e.check, path=shown_path(e.path)) for e, name in excused(db)
+            ]
         )
 
 
@@ -125,9 +118,7 @@ def list_excuses() -> ExcusesOut:
 def forget_excuse(excuse_id: int) -> Done:
     """Let the check speak again."""
     with begin() as db:
-        row = db.get(Excuse, excuse_id)
-        if row is None:
-            raise IndiceError("This was forgotten already.", reference="excuse-unknown", status=404)
+        row = find(db, Excuse, excuse_id)
         library_id = row.library_id
         db.delete(row)
     check_library(database(), library_id)

@@ -5,12 +5,13 @@ from __future__ import annotations
 import os
 
 from apiflask import APIBlueprint
-from sqlalchemy import select
 
-from ..disk.walk import shown
-from ..errors import IndiceError
+from ..store.found import find
+from ..store.intakes import declare_intake, list_arrivals
+from ..store.intakes import list_intakes as intakes
 from ..store.jobs import announce
-from ..store.models import Arrival, Folder, Intake, Library
+from ..store.libraries import all_folders, library_names
+from ..store.models import Arrival, Intake
 from ..store.paths import shown_path
 from ..work.intake import file_arrival
 from ..work.queue import Queue, request_job
@@ -29,10 +30,9 @@ SHOWN = 60
 def list_intakes() -> IntakesOut:
     """Intake folders, and what landed in them, the newest first."""
     with begin() as db:
-        names = dict(db.execute(select(Library.id, Library.name)).all())
-        roots = {intake.id: intake for intake in db.scalars(select(Intake).order_by(Intake.id))}
-        targets = sorted((f.shown.rstrip("/") + "/" for f in db.scalars(select(Folder))), key=len, reverse=True)
-        arrivals = db.scalars(select(Arrival).order_by(Arrival.at.desc()).limit(SHOWN))
+        names = library_names(db)
+        roots = {intake.id: intake for intake in intakes(db)}
+        targets = sorted((f.shown.rstrip("/") + "/" for f in all_folders(db)), key=len, reverse=True)
         return IntakesOut(
             intakes=[IntakeOut(id=i.id, path=i.shown, alone=i.alone, problem=i.problem) for i in roots.values()],
             arrivals=[
@@ -54,7 +54,7 @@ def list_intakes() -> IntakesOut:
                         for before, after in a.moves
                     ],
                 )
-                for a in arrivals
+                for a in list_arrivals(db, limit=SHOWN)
             ],
         )
 
@@ -70,19 +70,7 @@ def add(body: IntakeIn) -> Done:
     """Declare a folder where new files land; it must lie in no library."""
     path = os.fsencode(allowed(body.path)).rstrip(b"/") or b"/"
     with begin() as db:
-        for folder in db.scalars(select(Folder)):
-            own = bytes(folder.path).rstrip(b"/")
-            if path == own or path.startswith(own + b"/") or own.startswith(path + b"/"):
-                raise IndiceError(
-                    f"{shown(own)} belongs to a library.",
-                    hint="Choose a folder outside of every library.",
-                    reference="intake-overlaps",
-                )
-        known = db.scalars(select(Intake).where(Intake.path == path)).first()
-        if known is None:
-            db.add(Intake(path=path, shown=shown(path), alone=body.alone))
-        else:
-            known.alone = body.alone
+        declare_intake(db, path, alone=body.alone)
         announce(db, "arrivals")
     return Done()
 
@@ -92,10 +80,7 @@ def add(body: IntakeIn) -> Done:
 def remove(intake_id: int) -> Done:
     """Forget an intake folder; nothing on disk is touched."""
     with begin() as db:
-        intake = db.get(Intake, intake_id)
-        if intake is None:
-            raise IndiceError("There is no such intake folder.", reference="intake-unknown", status=404)
-        db.delete(intake)
+        db.delete(find(db, Intake, intake_id))
         announce(db, "arrivals")
     return Done()
 
@@ -115,9 +100,7 @@ def file(arrival_id: int) -> JobRef:
 def leave(arrival_id: int) -> Done:
     """Leave a thing where it lies, until it changes."""
     with begin() as db:
-        arrival = db.get(Arrival, arrival_id)
-        if arrival is None:
-            raise IndiceError("It is not there any more.", reference="arrival-gone", status=404)
+        arrival = find(db, Arrival, arrival_id)
         arrival.state, arrival.why = "left", "Left here by hand."
         announce(db, "arrivals")
     return Done()

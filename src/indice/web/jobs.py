@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
-from ..errors import IndiceError
-from ..store.jobs import ACTIVE, announce, job_lines, recent_jobs
-from ..store.models import Job, JobLine, now
+from ..store.found import find
+from ..store.jobs import job_lines, recent_jobs, want_stop
+from ..store.models import Job, JobLine
 from .common import begin, job_out
 from .schemas import Done, JobLineOut, JobsOut, LogOut
 
@@ -41,12 +41,5 @@ def read_log(job_id: int) -> LogOut:
 def stop_job(job_id: int) -> Done:
     """Stop a job; what it has done so far is kept."""
     with begin() as db:
-        job = db.get(Job, job_id)
-        if job is None:
-            raise IndiceError("There is no such job.", reference="job-unknown", status=404)
-        if job.state in ACTIVE:
-            job.stop_wanted = True
-            if job.state == "queued":
-                job.state, job.message, job.finished_at = "stopped", "Stopped before it began.", now()
-            announce(db, "jobs")
+        want_stop(db, find(db, Job, job_id))
     return Done()

@@ -8,15 +8,13 @@ from itertools import islice
 from typing import cast
 
 from apiflask import APIBlueprint
-from sqlalchemy import select
 
 from ..core.reading import family_of
 from ..disk.walk import shown, walk
 from ..errors import IndiceError
 from ..store.files import settle_away
 from ..store.jobs import announce
-from ..store.libraries import add_library, edit_library, remove_library
-from ..store.models import Folder
+from ..store.libraries import add_library, all_folders, edit_library, remove_library
 from ..store.tallies import library_states
 from ..work.queue import Queue, request_job
 from .common import begin, database, iso, settings
@@ -283,7 +281,7 @@ def match(library_id: int) -> JobRef:
 def library_rows() -> list[LibraryOut]:
     """All libraries with their folders and states."""
     with begin() as db:
-        folders = list(db.scalars(select(Folder).order_by(Folder.id)))
+        folders = all_folders(db)
         return [
             LibraryOut(
                 id=library.id,

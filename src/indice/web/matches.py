@@ -7,7 +7,6 @@ from typing import Any
 
 from apiflask import APIBlueprint
 from flask import Response
-from sqlalchemy import select, update
 
 from ..core.facts import best_value
 from ..errors import IndiceError
@@ -21,16 +20,26 @@ from ..store.catalog import (
     waiting_entries,
 )
 from ..store.database import Database
-from ..store.entries import descendants, forget_candidates, save_candidates, snapshot, values_of
+from ..store.entries import confirm as confirm_entry
+from ..store.entries import (
+    decided_by_hand,
+    descendants,
+    forget_candidates,
+    save_candidates,
+    tell_candidates,
+    values_of,
+)
+from ..store.found import find, get
 from ..store.jobs import announce
-from ..store.models import Candidate, Decision, Entry, File, Library, Source
-from ..store.sources import sources_of
+from ..store.libraries import conventions_by_folder, library_names
+from ..store.models import Candidate, Entry, File, Library, Source
+from ..store.sources import list_sources, sources_of
 from ..work.adopt import adopt
 from ..work.artwork import MOST_OFFERS, Offer, fetch_artwork
 from ..work.decisions import keep_name, take_back, take_candidates
 from ..work.match import candidate_rows, client_for, evidence_of, look_at, search
 from ..work.progress import Progress
-from .common import begin, cards_of, conventions_by_folder, database, entry_at, file_out, picture_out, settings
+from .common import begin, cards_of, database, entry_at, file_out, picture_out, settings
 from .schemas import (
     AgainOut,
     ApartOut,
@@ -62,8 +71,8 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
     candidates = candidates_of(db, ids)
     apart = apart_of(db, ids)
     pictures = artwork_of(db, ids)
-    sources = dict(db.execute(select(Source.id, Source.name)).all())
-    libraries = dict(db.execute(select(Library.id, Library.name)).all())
+    sources = {source.id: source.name for source in list_sources(db)}
+    libraries = library_names(db)
     followed = conventions_by_folder(db)
     shown: list[MatchOut] = []
     for entry in entries:
@@ -148,17 +157,10 @@ def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
 def list_matches(query: MatchesQuery) -> MatchesOut:
     """What waits for a decision, a page of it, and what was decided by hand last; each is read with its candidates alone."""
     with begin() as db:
-        decided = db.scalars(
-            select(Entry)
-            .join(Decision, Decision.entry_id == Entry.id)
-            .where(Decision.by == "hand", Decision.undone_at.is_(None))
-            .order_by(Decision.id.desc())
-            .limit(8)
-        ).all()
         return MatchesOut(
             waiting=cards_of(db, waiting_entries(db, after=query.after)),
             total=waiting_counts(db)["matches"],
-            decided=cards_of(db, list(dict.fromkeys(decided))),
+            decided=cards_of(db, decided_by_hand(db, limit=8)),
         )
 
 
@@ -213,11 +215,7 @@ def decide_together(body: ChoicesIn) -> Done:
 def confirm(entry_id: int) -> Done:
     """Say that what was taken automatically is right; it is not shown for a second look again."""
     with begin() as db:
-        entry = entry_at(db, entry_id)
-        if entry.state != "settled" or entry.external_id is None:
-            raise IndiceError("Nothing was taken here.", hint="Decide first what it is.", reference="entry-unsettled")
-        db.add(Decision(entry_id=entry.id, by="hand", external_id=entry.external_id, before=snapshot(db, entry)))
-        entry.decided_by = "hand"
+        confirm_entry(db, entry_at(db, entry_id))
         announce(db, "matches")
     return Done()
 
@@ -228,8 +226,8 @@ def fetch_again(entry_id: int) -> Done:
     """Ask the source again for what it says of a settled entry; what a person wrote or chose stays."""
     with begin() as db:
         entry = entry_at(db, entry_id)
-        source = db.get(Source, entry.source_id) if entry.source_id else None
-        library = db.get_one(Library, entry.library_id)
+        source = get(db, Source, entry.source_id)
+        library = find(db, Library, entry.library_id)
         external_id, by = entry.external_id, entry.decided_by
     if source is None or external_id is None:
         raise IndiceError("No source is known for it.", hint="Decide first what it is.", reference="entry-unsettled")
@@ -245,7 +243,7 @@ def fetch_offers(entry_id: int) -> Done:
     with begin() as db:
         entry_at(db, entry_id)
         told = values_of(db, [entry_id]).get(entry_id, {}).get("pictures", [])
-        sources = {source.name: source.id for source in db.scalars(select(Source))}
+        sources = {source.name: source.id for source in list_sources(db)}
     wanted: dict[int, list[Offer]] = {}
     for value in told:
         source_id = sources.get(value.origin.partition(":")[2])
@@ -263,7 +261,7 @@ def _fetch_by_source(pictures: Mapping[int, Sequence[Offer]]) -> None:
     """Fetch the pictures that each source offers, and tell everybody."""
     for source_id, offers in pictures.items():
         with begin() as db:
-            source = db.get_one(Source, source_id)
+            source = find(db, Source, source_id)
         with client_for(database(), source) as client:
             _fetch(database(), client, offers)
     with begin() as db:
@@ -306,7 +304,7 @@ def look_closer(entry_id: int) -> MatchOut:
     """Ask the sources for all that they know of the candidates of which only the name is known so far."""
     with begin() as db:
         entry = entry_at(db, entry_id)
-        library = db.get_one(Library, entry.library_id)
+        library = find(db, Library, entry.library_id)
         unseen = [c for c in candidates_of(db, [entry_id]).get(entry_id, [])[:SHOWN] if not c.fields]
         sources = {source.id: source for source in sources_of(db, library)}
     told: list[dict[str, Any]] = []
@@ -318,8 +316,7 @@ def look_closer(entry_id: int) -> MatchOut:
             if entry.kind in client.profile.kinds:
                 told += look_at(client, evidence_of(database(), [entry], client.profile.scheme)[0], mine)
     with begin() as db:
-        if told:
-            db.execute(update(Candidate), told)
+        tell_candidates(db, told)
         return _matches(db, [entry_at(db, entry_id)])[0]
 
 
@@ -328,8 +325,8 @@ def look_closer(entry_id: int) -> MatchOut:
 def read_preview(candidate_id: int) -> Response:
     """The small page that a source has of a candidate; sent so that nothing in it can run or reach anything."""
     with begin() as db:
-        candidate = db.get(Candidate, candidate_id)
-        source = db.get(Source, candidate.source_id) if candidate else None
+        candidate = get(db, Candidate, candidate_id)
+        source = get(db, Source, candidate.source_id if candidate else None)
         external_id = candidate.external_id if candidate else ""
     page = None
     if source is not None:
@@ -351,7 +348,7 @@ def read_preview(candidate_id: int) -> Response:
 def suggest(entry_id: int, query: SearchQuery) -> SuggestedOut:
     """What the sources of an entry propose while somebody types; one that does not answer is left out."""
     with begin() as db:
-        sources = sources_of(db, db.get_one(Library, entry_at(db, entry_id).library_id))
+        sources = sources_of(db, find(db, Library, entry_at(db, entry_id).library_id))
     names: list[str] = []
     for source in sources:
         try:
@@ -369,7 +366,7 @@ def search_again(entry_id: int, body: WordsIn) -> MatchOut:
     """Search the sources with other words; the candidates take the place of the old ones."""
     with begin() as db:
         entry = entry_at(db, entry_id)
-        library = db.get_one(Library, entry.library_id)
+        library = find(db, Library, entry.library_id)
         sources = [s for s in sources_of(db, library) if body.source in (None, s.name)]
     if not sources:
         raise IndiceError("No source is set up.", hint="Add one under House, Sources.", reference="source-missing")

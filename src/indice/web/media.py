@@ -15,7 +15,8 @@ from werkzeug.exceptions import HTTPException
 from ..disk.apart import frame_picture_apart, frame_thumbnails
 from ..disk.thumbnails import SIZES, Thumbnail, thumbnail_path
 from ..errors import IndiceError
-from ..store.models import File, Folder
+from ..store.files import located
+from ..store.models import File
 from .common import begin, settings
 from .schemas import FrameQuery, Playable
 
@@ -94,12 +95,7 @@ def playable(file: File, label: str) -> Playable:
 def _located(file_id: int) -> tuple[File, bytes]:
     """A file of the catalog, and where it lies; raises IndiceError when it lies outside its library's folder."""
     with begin() as db:
-        file = db.get(File, file_id)
-        folder = db.get(Folder, file.folder_id) if file else None
-    if file is None or folder is None:
-        raise IndiceError(
-            "There is no such file.", hint="It may have been removed by a scan.", reference="file-unknown", status=404
-        )
+        file, folder = located(db, file_id)
     root = os.path.realpath(bytes(folder.path))
     path = os.path.realpath(os.path.join(root, bytes(file.path)))
     if not path.startswith(root + b"/"):

@@ -7,11 +7,11 @@ from collections.abc import Iterator
 from itertools import islice
 
 from apiflask import APIBlueprint
-from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
-from ..store.models import Folder, Plan
+from ..store.libraries import all_folders
+from ..store.models import Plan
 from ..store.paths import exact_path, shown_path
 from ..store.plans import plan_at, recent_plans
 from ..work.queue import Queue, request_plan
@@ -129,7 +129,7 @@ def _writings(plan: Plan) -> Iterator[PlanMove]:
 
 def _extent(db: Session, plan: Plan) -> tuple[int, int]:
     """New folders, and bytes that must be copied."""
-    roots = {folder.id: bytes(folder.path) for folder in db.scalars(select(Folder))}
+    roots = {folder.id: bytes(folder.path) for folder in all_folders(db)}
     new = {after.rpartition("/")[0] for _, _, after in plan.moves} - {""}
     old = {before.rpartition("/")[0] for _, before, _ in plan.moves}
     return len(new - old), _bytes_to_copy(plan, roots) if plan.state == "draft" else 0

@@ -8,26 +8,28 @@ import secrets
 import threading
 from collections.abc import Generator
 from contextlib import contextmanager
-from datetime import timedelta
 from functools import cache
 
 from apiflask import APIBlueprint
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 from flask import g, request, session
-from sqlalchemy import func, select
 
 from .. import __version__
 from ..errors import IndiceError
 from ..store.catalog import waiting_counts
-from ..store.models import Library, Person, now
+from ..store.libraries import has_library
+from ..store.models import Person
+from ..store.people import change_password as change_password_of
 from ..store.people import (
     end_sessions,
     forget_guesses,
     has_owner,
     make_first_owner,
+    note_visit,
     note_wrong,
     open_session,
+    person_named,
     session_of,
     sessions_of,
     setup_code,
@@ -48,7 +50,6 @@ MOST_BYTES = 16_000
 """Of a request before sign-in."""
 _OPEN = {"session.read_status", "session.set_up", "session.sign_in", "openapi.spec"}
 _SETUP = "first run"
-A_VISIT_ENDS_AFTER = timedelta(hours=4)
 _DEMO_KINDS: tuple[tuple[str, Kind], ...] = (
     ("Films", "movies"),
     ("Series", "series"),
@@ -103,7 +104,7 @@ def read_status() -> Status:
             version=__version__,
             has_owner=is_set_up,
             needs_code=not is_set_up and not is_near(),
-            has_library=bool(person) and (db.scalar(select(func.count()).select_from(Library)) or 0) > 0,
+            has_library=bool(person) and has_library(db),
             person=person.name if person else None,
             language=person.language if person else "en",
             csrf=session["csrf"],
@@ -156,14 +157,11 @@ def _enter(person_id: int) -> None:
     """Open a session for a person in this browser; the one that it had before ends."""
     before = session.get("key")
     with begin() as db:
-        person = db.get_one(Person, person_id)
+        person = note_visit(db, person_id)
         old = session_of(db, before)
         if old is not None:
             end_sessions(db, old.person.id, only=old.session_id)
         key = open_session(db, person, device=request.headers.get("User-Agent", ""), address=request.remote_addr or "")
-        moment = now()
-        if person.visited_at is None or moment - person.visited_at > A_VISIT_ENDS_AFTER:
-            person.previous_visit_at, person.visited_at = person.visited_at, moment
     session.clear()
     session.permanent = True
     session["key"] = key
@@ -205,7 +203,7 @@ def sign_in(body: SignIn) -> Done:
     """Sign in; 429 with `Retry-After` when it was tried too often."""
     with _patiently(body.name):
         with begin() as db:
-            person = db.scalars(select(Person).where(func.lower(Person.name) == body.name.strip().lower())).first()
+            person = person_named(db, body.name)
         if not _is_right(person.password_hash if person else _nobody(), body.password) or person is None:
             raise IndiceError("Name or password is not right.", reference="sign-in-wrong", status=401)
     _enter(person.id)
@@ -239,8 +237,7 @@ def change_password(body: PasswordIn) -> Done:
             raise IndiceError("The old password is not right.", reference="password-wrong", status=401)
         password_hash = hasher.hash(body.new)
     with begin() as db:
-        db.get_one(Person, person.id).password_hash = password_hash
-        end_sessions(db, person.id, but=g.session_id)
+        change_password_of(db, person.id, password_hash, stays=g.session_id)
     return Done()
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 from urllib.parse import urlsplit
 
 from apiflask import APIBlueprint
-from sqlalchemy import select
 
 from ..errors import IndiceError
 from ..sources import Profile, ProfileError, SourceClient, as_rows, draft_profile, guess_kind, parse_profile
+from ..store.found import find
 from ..store.models import Source
-from ..store.sources import add_source, key_of, remove_source, set_key
+from ..store.sources import add_source, key_of, order_sources, remove_source, set_key
+from ..store.sources import list_sources as every_source
 from ..work.try_source import try_source
 from .common import begin, database, iso
 from .schemas import Done, KeyIn, LookIn, LookOut, NamedOut, OrderIn, Said, SourceIn, SourceOut, SourcesOut
@@ -26,7 +27,7 @@ def list_sources() -> SourcesOut:
     """All sources, without their keys."""
     with begin() as db:
         rows: list[SourceOut] = []
-        for source in db.scalars(select(Source).order_by(Source.position, Source.id)):
+        for source in every_source(db):
             try:
                 unknown = list(parse_profile(source.profile).unknown)
             except ProfileError:
@@ -58,10 +59,7 @@ def put_source(body: SourceIn) -> Done:
 
 def _named(source_id: int) -> str:
     with begin() as db:
-        source = db.get(Source, source_id)
-        if source is None:
-            raise IndiceError("There is no such source.", reference="source-unknown", status=404)
-        return source.name
+        return find(db, Source, source_id).name
 
 
 @bp.delete("/<int:source_id>")
@@ -80,10 +78,7 @@ def remove(source_id: int) -> Done:
 def order(body: OrderIn) -> Done:
     """Put the sources in another order: the first is asked first."""
     with begin() as db:
-        for place, source_id in enumerate(body.ids):
-            source = db.get(Source, source_id)
-            if source is not None:
-                source.position = place
+        order_sources(db, body.ids)
     return Done()
 
 

@@ -7,6 +7,7 @@ from apiflask import APIBlueprint
 from ..core.reading import Correction
 from ..errors import IndiceError
 from ..store.aliases import forget_alias, list_aliases
+from ..store.found import find
 from ..store.models import File
 from ..store.taught import forget_taught, list_taught, teach
 from ..work.reread import reread
@@ -48,14 +49,7 @@ def correct(file_id: int, body: TeachIn) -> Done:
     if body.action != "drop" and body.value in (None, ""):
         raise IndiceError("Say what the value is.", reference="value-missing")
     with begin() as db:
-        file = db.get(File, file_id)
-        if file is None:
-            raise IndiceError(
-                "There is no such file.",
-                hint="It may have been removed by a scan.",
-                reference="file-unknown",
-                status=404,
-            )
+        file = find(db, File, file_id)
         folder_id, path = file.folder_id, file.shown
         teach(
             db,

@@ -6,13 +6,12 @@ from itertools import groupby
 
 from apiflask import APIBlueprint
 from flask import g
-from sqlalchemy import func, select
 
 from ..held import said_by_holder
 from ..store.catalog import recent_entries, waiting_counts
 from ..store.files import absences
-from ..store.jobs import ACTIVE, recent_jobs
-from ..store.models import Folder, Job, JobLine, Library, Person
+from ..store.jobs import ACTIVE, recent_jobs, recent_troubles
+from ..store.libraries import away_libraries, library_names
 from ..store.people import unusual_guesses
 from ..store.tallies import library_states
 from .common import begin, cards_of, iso, job_out, settings
@@ -31,10 +30,9 @@ bp = APIBlueprint("today", __name__, url_prefix="/api", tag="Today")
 def read_today() -> Today:
     """Everything that the first page shows."""
     with begin() as db:
-        person = db.get_one(Person, g.person.id)
-        since = person.previous_visit_at
+        since = g.person.previous_visit_at
         entries = recent_entries(db, since, limit=400)
-        names = dict(db.execute(select(Library.id, Library.name)).all())
+        names = library_names(db)
         groups = [
             (day, library_id, list(group))
             for (day, library_id), group in groupby(
@@ -53,15 +51,7 @@ def read_today() -> Today:
             )
             for day, library_id, mine in groups
         ]
-        away = set(db.scalars(select(Folder.library_id).where(Folder.state == "away")))
-        last = db.scalar(select(func.max(Job.id)).where(Job.kind == "scan"))
-        troubles = db.scalars(
-            select(JobLine)
-            .join(Job)
-            .where(Job.id > (last or 0) - 12, JobLine.level != "info")
-            .order_by(JobLine.id.desc())
-            .limit(8)
-        ).all()
+        away = away_libraries(db)
         return Today(
             since=iso(since),
             arrivals=arrivals,
@@ -73,7 +63,7 @@ def read_today() -> Today:
             ],
             jobs=[job_out(job) for job in recent_jobs(db, limit=6) if job.state in ACTIVE or job.state == "failed"],
             waiting=waiting_counts(db),
-            troubles=[line_out(line) for line in troubles],
+            troubles=[line_out(line) for line in recent_troubles(db, limit=8)],
             guesses=[
                 GuessOut(name=one.name, address=one.address, wrong=one.wrong, at=one.at.isoformat())
                 for one in unusual_guesses(db)

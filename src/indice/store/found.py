@@ -1,0 +1,57 @@
+"""One record by its number, or words that say that it is gone."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from sqlalchemy.orm import Session
+
+from ..errors import IndiceError
+from .models import (
+    Arrival,
+    Artwork,
+    Base,
+    Candidate,
+    Entry,
+    Excuse,
+    File,
+    Finding,
+    Folder,
+    Intake,
+    Job,
+    Library,
+    Source,
+)
+
+__all__ = ["find", "get"]
+
+_Row = TypeVar("_Row", bound=Base)
+_GONE: dict[type[Base], tuple[str, str, str]] = {
+    Arrival: ("It is not there any more.", "", "arrival-gone"),
+    Artwork: ("This picture is gone.", "", "artwork-unknown"),
+    Candidate: ("That candidate is gone.", "Load the page again.", "candidate-unknown"),
+    Entry: ("There is no such entry.", "It may have been removed by a scan. Load the page again.", "entry-unknown"),
+    Excuse: ("This was forgotten already.", "", "excuse-unknown"),
+    File: ("There is no such file.", "It may have been removed by a scan.", "file-unknown"),
+    Finding: ("This finding is gone.", "The list is read anew.", "finding-unknown"),
+    Folder: ("There is no such folder.", "", "folder-unknown"),
+    Intake: ("There is no such intake folder.", "", "intake-unknown"),
+    Job: ("There is no such job.", "", "job-unknown"),
+    Library: ("There is no such library.", "", "library-unknown"),
+    Source: ("There is no such source.", "", "source-unknown"),
+}
+"""What is said where there is no such record, what to do, and the reference."""
+
+
+def find(db: Session, model: type[_Row], number: int) -> _Row:
+    """A record; raises :class:`IndiceError` (404) when there is none of this number."""
+    row = db.get(model, number)
+    if row is None:
+        message, hint, reference = _GONE[model]
+        raise IndiceError(message, hint=hint, reference=reference, status=404)
+    return row
+
+
+def get(db: Session, model: type[_Row], number: int | None) -> _Row | None:
+    """A record, or None."""
+    return db.get(model, number) if number is not None else None
