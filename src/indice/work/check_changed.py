@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import ColumnElement, Text, cast, delete, false, or_, select
+from sqlalchemy import ColumnElement, Text, cast, delete, false, func, or_, select
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing, find_hits, settle
@@ -124,8 +124,8 @@ def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
         return None  # what is shown does not tell which folder it is
     odd = db.scalars(select(File.path).where(here, File.directory.contains(_ODD)))
     directories |= {_directory_of(path) for path in odd}
-    total = len(directories)
-    if len(due) > max(FEW, total // 4):
+    total = db.scalar(select(func.count()).select_from(File).where(here)) or 0
+    if len(due) >= total or len(due) > max(FEW, total // 4):
         return None
     reach = _Reach()
     for directory in {*due, *map(str, folder.stirred)}:
