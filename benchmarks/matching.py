@@ -32,7 +32,8 @@ from indice.store.libraries import add_library
 from indice.store.models import Candidate, Entry, Folder
 from indice.store.sources import add_source
 from indice.work.grouping import regroup
-from indice.work.queue import ensure_queue, perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import ensure_queue, request_job
 from indice.work.scan import new_file
 
 from .household import Household, make_household

@@ -24,7 +24,8 @@ from indice.store.database import Database, open_database
 from indice.store.files import library_files
 from indice.store.models import Candidate, Entry
 from indice.store.sources import add_source
-from indice.work.queue import ensure_queue, perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import ensure_queue, request_job
 
 from .matching import declare
 from .stranger import PROFILE, Truth, entries, make_household, make_service, make_world

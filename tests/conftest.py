@@ -18,7 +18,7 @@ from indice.settings import Settings
 from indice.store.cluster import Cluster
 from indice.store.database import Database
 from indice.web.app import create_app
-from indice.work.queue import ensure_queue
+from indice.work.requests import ensure_queue
 
 _numbers = itertools.count(1)
 

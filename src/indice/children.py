@@ -44,7 +44,8 @@ def main() -> None:
     else:
         from .settings import Settings
         from .store.database import open_database
-        from .work.queue import ensure_queue, run_worker
+        from .work.queue import run_worker
+        from .work.requests import ensure_queue
 
         settings = Settings.load()
         database = open_database(settings)

@@ -21,7 +21,7 @@ __all__ = ["main"]
 app = typer.Typer(
     no_args_is_help=True,
     add_completion=True,
-    rich_markup_mode="markdown",
+    rich_markup_mode=None,
     pretty_exceptions_enable=False,
     help="Indice keeps a household's films, series, music and photos in order.\n\nTry it:  `./indice demo`",
 )
@@ -47,7 +47,7 @@ def _settings():
 
 def _database():
     from .store.database import open_database
-    from .work.queue import ensure_queue
+    from .work.requests import ensure_queue
 
     settings = _settings()
     database = open_database(settings)
@@ -454,7 +454,8 @@ def _run_jobs(kind: str, names: list[str] | None, *, wait: bool) -> None:
     from .service import running
     from .store.libraries import libraries_named
     from .store.models import Job
-    from .work.queue import Queue, perform, request_job
+    from .work.queue import perform
+    from .work.requests import Queue, request_job
 
     settings, database = _database()
     with database.begin() as db:

@@ -166,7 +166,7 @@ class Service:
         return f"{hint} From another machine it asks for the code {setup_code(self.settings.home)}."
 
     def _start(self) -> str:
-        from .work.queue import ensure_queue
+        from .work.requests import ensure_queue
 
         settings = self.settings
         self._database = open_database(settings)

@@ -17,7 +17,8 @@ from indice.store.database import Database
 from indice.store.export import export_entries
 from indice.store.libraries import add_library
 from indice.store.models import Artwork, Entry, File, Finding, Library
-from indice.work.queue import perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import request_job
 
 
 @pytest.fixture(scope="session")

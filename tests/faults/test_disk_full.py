@@ -23,7 +23,8 @@ from indice.settings import Settings
 from indice.store.cluster import Cluster
 from indice.store.database import Database
 from indice.store.models import Artwork, Job
-from indice.work.queue import ensure_queue, perform, request_job, requeue_lost
+from indice.work.queue import perform, requeue_lost
+from indice.work.requests import ensure_queue, request_job
 
 from .conftest import declare, told
 

@@ -26,7 +26,8 @@ from schemathesis.generation import GenerationMode
 from indice.settings import Settings
 from indice.store.database import Database
 from indice.web.app import create_app
-from indice.work.queue import perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import request_job
 
 from .conftest import declare
 

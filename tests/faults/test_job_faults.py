@@ -23,7 +23,8 @@ from indice.store.database import Database
 from indice.store.models import Job
 from indice.work.lease import JOB, LIBRARY, Lease, LeaseLost
 from indice.work.progress import Progress
-from indice.work.queue import Queue, perform, request_job, requeue_lost
+from indice.work.queue import perform, requeue_lost
+from indice.work.requests import Queue, request_job
 
 from .conftest import declare, told
 

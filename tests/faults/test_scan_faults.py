@@ -18,7 +18,8 @@ from indice.core.presence import is_away_by_loss
 from indice.settings import Settings
 from indice.store.database import Database
 from indice.store.models import Artwork, Entry, File, Folder, Job
-from indice.work.queue import perform, request_job, requeue_lost
+from indice.work.queue import perform, requeue_lost
+from indice.work.requests import request_job
 
 from .conftest import declare, told
 

@@ -24,7 +24,8 @@ from indice.store.libraries import add_library
 from indice.store.models import Entry, Folder, Library
 from indice.web.libraries import suggest
 from indice.work.checks import check_library
-from indice.work.queue import perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import request_job
 from indice.work.scan import new_file
 
 

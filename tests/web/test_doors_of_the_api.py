@@ -19,7 +19,7 @@ def operations(client: FlaskClient) -> list[tuple[str, str]]:
         (
             method.upper(),
             re.sub(
-                r"{(\w+)}", lambda place: {"size": "240"}.get(place[1], "1" if place[1].endswith("_id") else "x"), path
+                r"{(\w+)}", lambda place: {"width": "240"}.get(place[1], "1" if place[1].endswith("_id") else "x"), path
             ),
         )
         for path, told in described["paths"].items()

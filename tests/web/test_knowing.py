@@ -23,7 +23,8 @@ from indice.store.entries import put_facts, refresh_shown
 from indice.store.libraries import add_library
 from indice.store.models import Candidate, Entry, Library
 from indice.store.sources import add_source
-from indice.work.queue import perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import request_job
 
 
 @pytest.fixture(scope="module")

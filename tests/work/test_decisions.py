@@ -28,7 +28,8 @@ from indice.store.models import Artwork, Candidate, Entry, Job, Source, now
 from indice.store.sources import add_source
 from indice.work.decisions import keep_name, take_back, take_candidates
 from indice.work.match import libraries_to_ask_again
-from indice.work.queue import perform, request_job, requeue_lost
+from indice.work.queue import perform, requeue_lost
+from indice.work.requests import request_job
 
 
 def film(key: str, title: str, year: int, *, aliases: tuple[str, ...] = (), plot: str = "") -> Record:

@@ -15,7 +15,8 @@ from indice.store.models import Arrival, Entry, Intake, Library, Plan
 from indice.store.sources import add_source
 from indice.work.intake import file_arrival, look_at_intakes
 from indice.work.progress import Progress
-from indice.work.queue import perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import request_job
 from indice.work.tidy import undo_plan
 
 from .test_scan_and_match import PROFILE, almanac_url, household  # noqa: F401

@@ -16,7 +16,8 @@ from indice.store.libraries import add_library
 from indice.store.models import Entry, Job, now
 from indice.web.events import Hub
 from indice.work.progress import Progress, Stopped
-from indice.work.queue import Queue, perform, request_job, run_worker
+from indice.work.queue import perform, run_worker
+from indice.work.requests import Queue, request_job
 
 
 @pytest.fixture

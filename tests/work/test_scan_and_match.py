@@ -24,7 +24,8 @@ from indice.store.export import export_entries
 from indice.store.libraries import add_library
 from indice.store.models import Artwork, Decision, Entry, Fact, File, Finding, Folder, Job, JobLine, Library
 from indice.store.sources import add_source
-from indice.work.queue import perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import request_job
 
 
 @pytest.fixture(scope="module")

@@ -11,7 +11,8 @@ from indice.store.catalog import files_of, shared_files
 from indice.store.database import Database
 from indice.store.libraries import add_library
 from indice.store.models import Entry
-from indice.work.queue import perform, request_job
+from indice.work.queue import perform
+from indice.work.requests import request_job
 
 
 def test_the_second_episode_of_a_file_knows_the_file(database: Database, settings: Settings, tmp_path: Path) -> None:

@@ -27,7 +27,8 @@ from indice.store.libraries import add_library
 from indice.store.models import Entry, Job, Library, Plan
 from indice.store.plans import plan_at
 from indice.store.sources import add_source
-from indice.work.queue import perform, request_job, request_plan
+from indice.work.queue import perform
+from indice.work.requests import request_job, request_plan
 from indice.work.write_back import draft_writing
 
 

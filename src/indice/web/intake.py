@@ -14,7 +14,7 @@ from ..store.libraries import all_folders, library_names
 from ..store.models import Arrival, Intake
 from ..store.paths import shown_path
 from ..work.intake import file_arrival
-from ..work.queue import Queue, request_job
+from ..work.requests import Queue, request_job
 from .common import begin, database, settings
 from .libraries import allowed
 from .schemas import ArrivalOut, Done, IntakeIn, IntakeOut, IntakesOut, JobRef, PlanMove

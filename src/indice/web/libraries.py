@@ -16,7 +16,7 @@ from ..store.files import settle_away
 from ..store.jobs import announce
 from ..store.libraries import add_library, all_folders, edit_library, remove_library
 from ..store.tallies import library_states
-from ..work.queue import Queue, request_job
+from ..work.requests import Queue, request_job
 from .common import begin, database, iso, settings
 from .schemas import (
     Browsed,

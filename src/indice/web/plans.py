@@ -14,7 +14,7 @@ from ..store.libraries import all_folders
 from ..store.models import Plan
 from ..store.paths import exact_path, shown_path
 from ..store.plans import plan_at, recent_plans
-from ..work.queue import Queue, request_plan
+from ..work.requests import Queue, request_plan
 from ..work.tidy import Wish, draft_plan
 from ..work.write_back import draft_writing
 from .common import begin, database, iso, settings

@@ -1,18 +1,16 @@
-"""The queue: jobs wait in PostgreSQL, and any worker that sees the same database takes them."""
+"""The workers' side of the queue: any worker that sees the same database takes what waits there."""
 
 from __future__ import annotations
 
 import asyncio
-import contextlib
 import threading
 import time
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 import psycopg
 import structlog
-from sqlalchemy import func, select, text
+from sqlalchemy import func, select
 from sqlalchemy.exc import InterfaceError, OperationalError
 from sqlalchemy.orm import Session
 from tenacity import retry, retry_if_exception_type, stop_after_delay, wait_exponential
@@ -21,14 +19,14 @@ from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
 from ..store.entries import entries_to_match
-from ..store.jobs import ACTIVE, announce, create_job, find_active, lost_jobs
+from ..store.jobs import ACTIVE, announce, lost_jobs
 from ..store.models import Job, Library, now
-from ..store.plans import plan_at
 from .check_changed import check_changed
 from .intake import poll_intakes
 from .lease import JOB, Lease, LeaseLost
 from .match import libraries_to_ask_again, match_library
 from .progress import Progress, Stopped
+from .requests import Queue, request_job
 from .scan import NOTHING_CHANGED, scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
 from .write_back import apply_writing, mend_writing, undo_writing
@@ -36,10 +34,9 @@ from .write_back import apply_writing, mend_writing, undo_writing
 if TYPE_CHECKING:
     from procrastinate import App
 
-__all__ = ["Queue", "ensure_queue", "perform", "request_job", "request_plan"]
+__all__ = ["perform", "requeue_lost", "run_worker"]
 
 log = structlog.get_logger()
-TITLES = {"scan": "Scan", "match": "Match", "tidy": "Tidy", "undo": "Undo", "write": "Write", "unwrite": "Take back"}
 
 
 def perform(database: Database, settings: Settings, job_id: int) -> str:
@@ -200,88 +197,6 @@ def _then_scan(database: Database, library_id: int | None, said: str) -> str:
     if library_id is not None:
         Queue(database).defer(request_job(database, "scan", library_id))
     return said
-
-
-def request_plan(database: Database, kind: str, plan_id: int, *, only: Sequence[str] | None = None) -> int:
-    """A job that carries a plan out (`tidy`) or takes it back (`undo`); one a library at a time. Returns its id."""
-    with database.begin() as db:
-        plan = plan_at(db, plan_id)
-        _one_at_a_time(db, plan.library_id)
-        if plan.kind == "write":
-            kind = {"tidy": "write", "undo": "unwrite"}[kind]
-        if any(find_active(db, busy, plan.library_id) for busy in ("tidy", "undo", "write", "unwrite")):
-            raise IndiceError(
-                "A plan of this library is at work.", hint="Wait until it is done.", reference="plan-busy"
-            )
-        return create_job(
-            db,
-            kind,
-            f"{TITLES[kind]} {plan.title}",
-            plan.library_id,
-            subject={"plan": plan_id, "only": only and list(only)},
-        ).id
-
-
-def _one_at_a_time(db: Session, library_id: int | None) -> Library | None:
-    """A library; who asks for a job of it at the same moment waits until this transaction is through."""
-    if library_id is None:
-        return None
-    return db.get(Library, library_id, with_for_update={"key_share": True})
-
-
-def request_job(database: Database, kind: str, library_id: int) -> int:
-    """A job of this kind for a library: the one that waits or runs already, or a new one. Returns its id."""
-    with database.begin() as db:
-        library = _one_at_a_time(db, library_id)
-        if library is None:
-            raise IndiceError("There is no such library.", reference="library-unknown", status=404)
-        active = find_active(db, kind, library_id)
-        if active is not None:
-            return active.id
-        return create_job(db, kind, f"{TITLES.get(kind.partition('-')[0], kind)} {library.name}", library_id).id
-
-
-def ensure_queue(database: Database) -> None:
-    """Make the queue's own tables if they are not there."""
-    with database.engine.begin() as link:
-        if link.execute(text("select to_regclass('procrastinate_jobs')")).scalar() is not None:
-            return
-    import procrastinate
-
-    connector = procrastinate.SyncPsycopgConnector(conninfo=database.plain_url)
-    app = procrastinate.App(connector=connector)
-    with app.open():
-        app.schema_manager.apply_schema()
-
-
-@dataclass(frozen=True, slots=True)
-class Queue:
-    """Sends jobs to the workers."""
-
-    database: Database
-
-    def defer(self, job_id: int, *, in_seconds: int = 0) -> None:
-        """Hand a job to whichever worker is free, unless it waits already or somebody is at it.
-
-        Jobs of one library are taken one after the other.
-        """
-        with self.database.begin() as db:
-            job = db.get(Job, job_id)
-            if job is None or job.state != "queued":
-                return
-            library_id = job.library_id
-        import procrastinate  # loaded on the first job: the first page does not wait for it
-        from procrastinate.exceptions import AlreadyEnqueued
-
-        app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=self.database.plain_url))
-        with app.open(), contextlib.suppress(AlreadyEnqueued):
-            app.configure_task(
-                "perform",
-                queue="indice",
-                queueing_lock=f"job-{job_id}",
-                lock=f"library-{library_id}" if library_id is not None else None,
-                schedule_in={"seconds": in_seconds} if in_seconds else None,
-            ).defer(job_id=job_id)
 
 
 def worker_app(database: Database, settings: Settings) -> App:
