@@ -1,0 +1,101 @@
+"""How fast scans are: a first one of many names, one of nothing new, one of a single new file, and one name mended.
+
+    python -m benchmarks.scanning --files 20000
+
+The files are empty, in folders of seasons, so that nothing is looked into and only names and records are measured.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import tempfile
+import time
+from collections.abc import Callable, Generator
+from contextlib import contextmanager
+from dataclasses import replace
+from pathlib import Path
+
+from sqlalchemy import select
+
+from indice.settings import Settings
+from indice.store.cluster import Cluster
+from indice.store.database import Database, open_database
+from indice.store.libraries import add_library
+from indice.store.models import Finding
+from indice.work.queue import perform
+from indice.work.requests import ensure_queue, request_job, request_plan
+from indice.work.tidy import Wish, draft_plan
+
+SEASONS, EPISODES = 2, 20
+
+
+def write_names(root: Path, files: int) -> int:
+    """Empty files of made-up series; returns how many there are."""
+    written = 0
+    for series in range(max(1, files // (SEASONS * EPISODES))):
+        for season in range(1, SEASONS + 1):
+            folder = root / f"Harbour Tale {series} ({1980 + series % 40})" / f"Season {season:02d}"
+            folder.mkdir(parents=True)
+            for number in range(1, EPISODES + 1):
+                name = f"Harbour Tale {series} - S{season:02d}E{number:02d} - Tide {number} of {series}.mkv"
+                (folder / name).touch()
+                written += 1
+    return written
+
+
+@contextmanager
+def catalog() -> Generator[tuple[Database, Settings, Path]]:
+    """A database of its own that is gone afterwards, and a folder for the library."""
+    with tempfile.TemporaryDirectory(prefix="indice-bench-", dir="/tmp") as place:
+        os.chmod(place, 0o755)
+        settings = replace(Settings.load({"INDICE_HOME": place}), browse_roots="/")
+        cluster = Cluster(settings.home)
+        cluster.start()
+        try:
+            database = open_database(settings)
+            ensure_queue(database)
+            yield database, settings, Path(place) / "library"
+        finally:
+            cluster.stop("immediate")
+
+
+def measure(says: str, count: int, work: Callable[[], object]) -> None:
+    """Do it once, and print how long it took on the clock and in this process."""
+    clock, processor = time.perf_counter(), time.process_time()
+    came = work()
+    clock, processor = time.perf_counter() - clock, time.process_time() - processor
+    print(
+        f"{says:<34} {clock:8.2f} s, {processor:7.2f} s of the processor, {count / clock:8.0f} a second, "
+        f"{count / processor:8.0f} a processor second   {came}"
+    )
+
+
+def main() -> None:
+    """Scan, scan again, add one file, mend one name."""
+    told = argparse.ArgumentParser(description=__doc__)
+    told.add_argument("--files", type=int, default=20_000)
+    wanted = told.parse_args()
+    with catalog() as (database, settings, root):
+        count = write_names(root, wanted.files)
+        with database.begin() as db:
+            library_id = add_library(
+                db, name="Tales", kind="series", folders=[os.fsencode(root)], language="en", country="", sources=[]
+            ).id
+
+        def scan() -> str:
+            return perform(database, settings, request_job(database, "scan", library_id))
+
+        measure(f"first scan of {count} names", count, scan)
+        measure("nothing new", count, scan)
+        season = next(root.glob("Harbour Tale 0 *")) / "Season 01"
+        (season / "harbour.tale.0.s01e99.2160p.x265.mkv").touch()
+        measure("one new file", 1, scan)
+        with database.begin() as db:
+            mended = db.scalars(select(Finding.id).where(Finding.check == "release-words")).all()
+            plan_id = draft_plan(db, library_id, Wish(findings=list(mended))).id
+        measure("one name mended", 1, lambda: perform(database, settings, request_plan(database, "tidy", plan_id)))
+
+
+if __name__ == "__main__":
+    main()
