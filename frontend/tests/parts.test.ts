@@ -1,8 +1,10 @@
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
-import { describe, expect, it, vi } from 'vitest'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { defineComponent } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import type { EntryCard, FileItem, Match } from '@/api/client'
+import { usePosition } from '@/composables/usePosition'
 import { i18n } from '@/i18n'
 import CoverImage from '@/parts/CoverImage.vue'
 import DiffName from '@/parts/DiffName.vue'
@@ -36,6 +38,7 @@ const card: EntryCard = {
   state: 'waiting',
   moment: null,
   added_at: '2026-01-01T00:00:00Z',
+  mark: null,
   picture: null,
   count: 0,
 }
@@ -167,9 +170,9 @@ describe('the episode grid', () => {
       season: 1,
       title: 'Season 1',
       cells: [
-        { number: 1, state: 'here' as const, entry_id: 5, title: 'One' },
-        { number: 3, state: 'missing' as const, entry_id: null, title: 'Three' },
-        { number: 4, state: 'twice' as const, entry_id: 6, title: 'Four' },
+        { number: 1, state: 'here' as const, entry_id: 5, title: 'One', seen: false },
+        { number: 3, state: 'missing' as const, entry_id: null, title: 'Three', seen: false },
+        { number: 4, state: 'twice' as const, entry_id: 6, title: 'Four', seen: false },
       ],
     },
   ]
@@ -179,6 +182,103 @@ describe('the episode grid', () => {
     expect(grid.find('button.missing').attributes('aria-label')).toBe('3 Three, missing')
     expect(grid.find('button.missing').attributes('disabled')).toBeDefined()
     expect(grid.find('button.twice').text()).toBe('2×')
+  })
+  it('says what was seen, and has a word for it only then', () => {
+    const seen = [{ ...rows[0]!, cells: rows[0]!.cells.map((cell) => ({ ...cell, seen: true })) }]
+    expect(mount(EpisodeGrid, { global, props: { rows } }).text()).not.toContain('Seen')
+    const grid = mount(EpisodeGrid, { global, props: { rows: seen } })
+    expect(grid.text()).toContain('Seen')
+    expect(grid.find('button.here').attributes('aria-label')).toBe('1 One, here, Seen')
+  })
+})
+
+describe('marks on a tile', () => {
+  const mark = { seen: false, favourite: false, share: 0, position_seconds: null }
+  const tile = (mine: EntryCard['mark']) =>
+    mount(EntryTile, { global, props: { entry: { ...card, mark: mine } } })
+  it('are not there where there is none', () => {
+    expect(tile(null).find('.share').exists()).toBe(false)
+    expect(tile(mark).text()).not.toContain('Seen')
+  })
+  it('tell how far one came, what was seen and what one likes', () => {
+    const begun = tile({ ...mark, share: 0.25, position_seconds: 1500 })
+    expect(begun.find('.share').attributes('aria-label')).toBe('25 % played')
+    expect(begun.find('.share i').attributes('style')).toContain('25%')
+    const done = tile({ ...mark, seen: true, favourite: true })
+    expect(done.text()).toContain('Seen')
+    expect(done.find('.fond').exists()).toBe(true)
+  })
+})
+
+describe('the position in playing', () => {
+  const item = {
+    file_id: 1,
+    label: 'Moth Season',
+    mime: 'video/mp4',
+    url: '/api/files/1/content',
+    audio: false,
+    entry_id: 7,
+    position_seconds: 1500,
+  }
+  const sent: unknown[] = []
+  function position(what: typeof item, element: { currentTime: number; duration: number }) {
+    let made: ReturnType<typeof usePosition> | undefined
+    const Holder = defineComponent({
+      setup() {
+        made = usePosition(
+          () => what,
+          () => element as HTMLMediaElement,
+        )
+        return () => null
+      },
+    })
+    mount(Holder, { global: { ...global, plugins: [...global.plugins, VueQueryPlugin] } })
+    return made!
+  }
+  beforeEach(() => {
+    sent.length = 0
+    vi.spyOn(api, 'POST').mockImplementation(((_path: string, asked: { body: unknown }) => {
+      sent.push(asked.body)
+      return Promise.resolve({ data: { came: 'kept' } })
+    }) as never)
+  })
+  afterEach(() => vi.restoreAllMocks())
+  it('goes on a little before where one stopped, and keeps nothing before that', () => {
+    const element = { currentTime: 0, duration: 6000 }
+    const at = position(item, element)
+    at.keep()
+    expect(sent).toEqual([])
+    at.begin()
+    expect(element.currentTime).toBe(1497)
+  })
+  it('is kept every ten seconds and when one leaves', () => {
+    const element = { currentTime: 0, duration: 6000 }
+    const at = position({ ...item, position_seconds: 0 }, element)
+    at.begin()
+    for (const second of [1, 5, 9.9, 10.1, 15, 19, 20.2]) {
+      element.currentTime = second
+      at.move()
+    }
+    expect(sent).toEqual([10.1, 20.2].map((seconds) => ({ seconds, duration_seconds: 6000 })))
+    element.currentTime = 24
+    at.stop()
+    at.keep()
+    expect(sent).toHaveLength(3)
+  })
+  it('is not kept of songs, of extras and of what has no length', () => {
+    for (const [what, length] of [
+      [{ ...item, audio: true }, 200],
+      [{ ...item, entry_id: null as unknown as number }, 6000],
+      [item, Infinity],
+    ] as const) {
+      const element = { currentTime: 0, duration: length }
+      const at = position(what, element)
+      at.begin()
+      expect(element.currentTime).toBe(0)
+      element.currentTime = 60
+      at.move()
+    }
+    expect(sent).toEqual([])
   })
 })
 

@@ -54,7 +54,10 @@ beforeEach(() => {
   for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const)
     vi.spyOn(api, method).mockImplementation(((path: string, asked?: Asked) => {
       if (method !== 'GET') calls.push({ method, path, body: asked?.body })
-      const answer = answers[`${method} ${path}`] ?? answers[path] ?? { ok: true }
+      const answer =
+        answers[`${method} ${path}`] ??
+        answers[path] ??
+        (path === '/api/going-on' ? { entries: [] } : { ok: true })
       const data =
         typeof answer === 'function' ? (answer as (asked?: Asked) => unknown)(asked) : answer
       return Promise.resolve(data).then((come) => ({ data: come, response: new Response() }))
@@ -105,6 +108,7 @@ const card = (id: number, title: string, state = 'waiting'): EntryCard => ({
   added_at: '2026-01-01T00:00:00Z',
   picture: null,
   count: 0,
+  mark: null,
 })
 const match = (id: number, title: string, state = 'waiting'): Match => ({
   entry: card(id, title, state),

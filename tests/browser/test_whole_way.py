@@ -331,6 +331,33 @@ def test_a_film_is_found_and_played(browser: webdriver.Chrome, address: str) -> 
     wait(browser, lambda b: not b.find_elements(By.TAG_NAME, "video"))
 
 
+def test_a_film_goes_on_where_one_stopped(browser: webdriver.Chrome, address: str) -> None:
+    """The moment is kept when one leaves, is on the shelf, is gone on from in a page loaded anew, and goes when it is seen."""
+    browser.get(f"{address}/catalog/films?filter=postcards")
+    see(browser, ".tile", "Postcards").click()
+    see(browser, "[data-test=play]", "Play").click()
+    at = "const v = document.querySelector('video'); return v ? v.currentTime : 0"
+    wait(browser, lambda b: b.execute_script(at) > 0, 30)
+    browser.execute_script("document.querySelector('video').currentTime = 1500")
+    wait(browser, lambda b: b.execute_script(at) > 1500, 30)
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ESCAPE)
+    see(browser, "[data-test=play]", "Go on at 25:0")
+    browser.get(f"{address}/catalog/films")
+    see(browser, ".going a", "Postcards").click()
+    see(browser, "[data-test=play]", "Go on at 25:0").click()
+    wait(browser, lambda b: 1490 < b.execute_script(at) < 1600, 30)
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ESCAPE)
+    see(browser, "[data-test=seen]").click()
+    see(browser, "[data-test=seen][aria-pressed=true]")
+    see(browser, "[data-test=favourite]").click()
+    see(browser, "[data-test=favourite][aria-pressed=true]")
+    see(browser, "[data-test=play]", "Play")
+    browser.get(f"{address}/catalog/films?filter=postcards")
+    see(browser, ".tile .seen", "Seen")
+    see(browser, ".tile .fond")
+    assert not browser.find_elements(By.CSS_SELECTOR, ".going")
+
+
 def test_a_series_shows_what_is_missing(browser: webdriver.Chrome, address: str) -> None:
     browser.get(f"{address}/catalog/series")
     see(browser, ".tile", "The Lampwrights").click()

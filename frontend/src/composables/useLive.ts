@@ -12,6 +12,7 @@ const KEYS: Record<string, readonly string[]> = {
   taught: ['taught'],
   arrivals: ['intakes'],
   plans: ['plans', 'findings'],
+  marks: ['going-on'],
 }
 const PATIENCE_MS = 700
 /** Where the server has no room for one more listener, it is asked every now and then. */

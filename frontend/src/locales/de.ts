@@ -447,6 +447,13 @@ export const de: Messages = {
     tracks: '{n} Titel',
     sort: 'Ordnen',
   },
+  marks: {
+    seen: 'Gesehen',
+    favourite: 'Favorit',
+    goingOn: 'Weiter',
+    goOnAt: 'Weiter bei {at}',
+    share: '{n} % gespielt',
+  },
   page: {
     frame: 'Ein Bild aus dem Film nehmen',
     frameAs: 'Als {role} verwenden',

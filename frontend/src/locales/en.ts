@@ -431,6 +431,13 @@ export const en = {
     tracks: '{n} tracks',
     sort: 'Sort',
   },
+  marks: {
+    seen: 'Seen',
+    favourite: 'Favourite',
+    goingOn: 'Go on',
+    goOnAt: 'Go on at {at}',
+    share: '{n} % played',
+  },
   page: {
     frame: 'Take a frame of the film',
     frameAs: 'Use as {role}',

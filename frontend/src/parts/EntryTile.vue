@@ -45,9 +45,22 @@ const second = computed(() => {
       :size="240"
       class="front"
     />
+    <span
+      v-if="entry.mark?.share"
+      class="share"
+      role="img"
+      :aria-label="t('marks.share', { n: Math.round(entry.mark.share * 100) })"
+      ><i :style="{ inlineSize: `${entry.mark.share * 100}%` }"></i
+    ></span>
     <span class="slip">
       <b :title="entry.title">{{ entry.title }}</b>
-      <span class="soft">{{ second }}</span>
+      <span class="soft"
+        >{{ second
+        }}<span v-if="entry.mark?.favourite" class="fond" :title="t('marks.favourite')">♥</span
+        ><span v-if="entry.mark?.seen" class="seen" :title="t('marks.seen')">{{
+          t('marks.seen')
+        }}</span></span
+      >
       <StateSign v-if="entry.state !== 'settled'" :state="entry.state" class="sign" />
     </span>
   </RouterLink>
@@ -104,6 +117,24 @@ b {
 }
 .slip .soft {
   font-size: 12px;
+}
+.share {
+  display: block;
+  height: 3px;
+  background: var(--rule);
+}
+.share i {
+  display: block;
+  height: 100%;
+  background: var(--accent);
+}
+.seen,
+.fond {
+  margin-inline-start: 7px;
+  color: var(--moss);
+}
+.fond {
+  color: var(--stamp);
 }
 .sign {
   position: absolute;

@@ -3,6 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { canPlay, usePlayer } from '@/composables/usePlayer'
+import { usePosition } from '@/composables/usePosition'
 import { isTyping } from '@/composables/useKeys'
 import { clock } from '@/composables/words'
 import CoverImage from './CoverImage.vue'
@@ -15,6 +16,18 @@ const now = ref(0)
 const length = ref(0)
 const problem = ref('')
 const audio = computed(() => current.value?.audio ?? false)
+const position = usePosition(
+  () => current.value,
+  () => media.value,
+)
+function leave(): void {
+  position.stop()
+  close()
+}
+function go(by: number): void {
+  position.stop()
+  step(by)
+}
 
 watch(current, async (item) => {
   document.documentElement.style.setProperty('--player-space', item?.audio ? '62px' : '0px')
@@ -39,11 +52,12 @@ function seek(event: Event): void {
   if (media.value) media.value.currentTime = Number((event.target as HTMLInputElement).value)
 }
 function ended(): void {
+  position.stop()
   if (playing.value && place.value < playing.value.items.length - 1) step(1)
 }
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (!playing.value || isTyping(event.target)) return
-  if (event.key === 'Escape' && !audio.value) close()
+  if (event.key === 'Escape' && !audio.value) leave()
   if (event.key === ' ' && (event.target as HTMLElement).tagName !== 'BUTTON') {
     event.preventDefault()
     toggle()
@@ -51,8 +65,15 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 })
 const events = {
   play: () => (paused.value = false),
-  pause: () => (paused.value = true),
-  timeupdate: () => (now.value = media.value?.currentTime ?? 0),
+  pause: () => {
+    paused.value = true
+    position.keep()
+  },
+  loadedmetadata: () => position.begin(),
+  timeupdate: () => {
+    now.value = media.value?.currentTime ?? 0
+    position.move()
+  },
   durationchange: () => (length.value = media.value?.duration || 0),
   ended,
   error: () => (problem.value = t('player.failed', { why: media.value?.error?.message ?? '' })),
@@ -112,7 +133,7 @@ const events = {
         class="key"
         :disabled="place === 0"
         :aria-label="t('player.previous')"
-        @click="step(-1)"
+        @click="go(-1)"
       >
         ⏮
       </button>
@@ -128,7 +149,7 @@ const events = {
         class="key"
         :disabled="place === playing.items.length - 1"
         :aria-label="t('player.next')"
-        @click="step(1)"
+        @click="go(1)"
       >
         ⏭
       </button>
@@ -144,7 +165,7 @@ const events = {
       />
       <span class="mono time faint">{{ clock(length) }}</span>
       <span v-if="problem && audio" class="trouble">{{ problem }}</span>
-      <button class="key" :aria-label="t('player.close')" @click="close">✕</button>
+      <button class="key" :aria-label="t('player.close')" @click="leave">✕</button>
     </div>
   </div>
 </template>

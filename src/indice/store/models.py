@@ -44,6 +44,7 @@ __all__ = [
     "Job",
     "JobLine",
     "Library",
+    "Mark",
     "Person",
     "PersonSession",
     "Plan",
@@ -333,6 +334,21 @@ class Decision(Base):
     """State of the entry before, for undo."""
     at: Mapped[datetime] = mapped_column(default=now)
     undone_at: Mapped[datetime | None]
+
+
+class Mark(Base):
+    """What a person keeps of an entry."""
+
+    __tablename__ = "mark"
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), primary_key=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), primary_key=True, index=True)
+    seen_at: Mapped[datetime | None]
+    favourite: Mapped[bool] = mapped_column(default=False, server_default="false")
+    position_seconds: Mapped[float | None]
+    """The moment where they stopped."""
+    duration_seconds: Mapped[float | None]
+    """How long the thing was that the position is in."""
+    position_at: Mapped[datetime | None]
 
 
 class Artwork(Base):

@@ -25,6 +25,7 @@ from . import (
     intake,
     jobs,
     libraries,
+    marks,
     matches,
     media,
     plans,
@@ -83,6 +84,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         conventions,
         intake,
         byhand,
+        marks,
     ):
         app.register_blueprint(module.bp)
     _errors(app)

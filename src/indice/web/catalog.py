@@ -25,10 +25,11 @@ from ..store.entries import changes_of, rankings, values_of
 from ..store.family import children_of, parents_of, seasons_of, tracks_of
 from ..store.found import find, get
 from ..store.libraries import conventions_by_folder
+from ..store.marks import marks_of
 from ..store.models import Entry, File, Library, Source
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
-from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out
+from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out, viewer
 from .media import playable
 from .schemas import (
     ArtworkOut,
@@ -168,6 +169,7 @@ def _facts(values: dict[str, list[Value]], ranking: Ranking) -> list[FactOut]:
 def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[GridRow]:
     """Seasons by episodes: what is here, missing, twice or new."""
     seasons, episodes = seasons_of(db, series.id)
+    seen = {id_ for id_, mark in marks_of(db, viewer(), [e.id for e in episodes]).items() if mark.seen_at}
     mains = Counter[int]()
     covered = set[int]()
     for entry_id, rows in files_of(db, [e.id for e in episodes]).items():
@@ -186,9 +188,9 @@ def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[Gr
         here = [e for e in episodes if e.parent_id in mine]
         wanted = {n for s, n in expected if s == season and season != 0}
         cells = {
-            place: _cell(e, mains[e.id])
+            place: _cell(e, mains[e.id], seen=e.id in seen)
             if mains[e.id] or e.number in covered
-            else GridCell(number=e.number or place, state="missing", entry_id=e.id, title=e.title)
+            else GridCell(number=e.number or place, state="missing", entry_id=e.id, title=e.title, seen=e.id in seen)
             for place, e in _placed(here)
         }
         if any(e.number is not None for e in here):
@@ -210,9 +212,10 @@ def _placed(episodes: list[Entry]) -> list[tuple[int, Entry]]:
     ]
 
 
-def _cell(episode: Entry, files: int) -> GridCell:
+def _cell(episode: Entry, files: int, *, seen: bool) -> GridCell:
     number = episode.number or int((episode.moment or "0-0-0")[-2:])
-    return GridCell(number=number, state="twice" if files > 1 else "here", entry_id=episode.id, title=episode.title)
+    state = "twice" if files > 1 else "here"
+    return GridCell(number=number, state=state, entry_id=episode.id, title=episode.title, seen=seen)
 
 
 @bp.get("/entries/<int:entry_id>")
@@ -289,8 +292,16 @@ def _plays(db: Session, entry: Entry, files: list[File]) -> list[Any]:
     if entry.kind in ("album", "artist"):
         tracks = tracks_of(db, entry.id)
         rows = files_of(db, [track.id for track in tracks])
-        return [playable(rows[track.id][0][0], track.title) for track in tracks if rows.get(track.id)]
+        return [
+            playable(rows[track.id][0][0], track.title, entry_id=track.id) for track in tracks if rows.get(track.id)
+        ]
+    own = marks_of(db, viewer(), [entry.id]).get(entry.id)
     return [
-        playable(file, entry.title if place == 0 else file.shown.rpartition("/")[2])
+        playable(
+            file,
+            entry.title if place == 0 else file.shown.rpartition("/")[2],
+            entry_id=entry.id if file.serves in ("main", "version") else None,
+            position=own.position_seconds if own and file.serves in ("main", "version") else None,
+        )
         for place, file in enumerate(f for f in files if f.kind in ("movie", "episode", "clip", "track", "extra"))
     ]

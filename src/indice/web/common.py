@@ -7,7 +7,7 @@ from contextlib import AbstractContextManager
 from datetime import datetime
 from typing import Any, cast
 
-from flask import current_app
+from flask import current_app, g
 from sqlalchemy.orm import Session
 
 from ..core.naming.convention import Convention
@@ -15,8 +15,11 @@ from ..settings import Settings
 from ..store.cards import cards_for
 from ..store.database import Database
 from ..store.found import find
+from ..store.marks import marks_of
 from ..store.models import Artwork, Entry, File, Job
-from .schemas import EntryCard, FileOut, JobOut, JobState, Mark, Picture
+from ..store.models import Mark as MarkRow
+from ..store.viewer import Viewer
+from .schemas import EntryCard, FileOut, JobOut, JobState, Mark, MarkOut, Picture
 
 __all__ = [
     "begin",
@@ -27,8 +30,10 @@ __all__ = [
     "file_out",
     "iso",
     "job_out",
+    "mark_out",
     "picture_out",
     "settings",
+    "viewer",
 ]
 
 
@@ -45,6 +50,11 @@ def database() -> Database:
 def begin() -> AbstractContextManager[Session]:
     """A session inside one transaction."""
     return database().begin()
+
+
+def viewer() -> Viewer:
+    """Who asks."""
+    return Viewer(person_id=g.person.id, is_owner=g.person.is_owner)
 
 
 def iso(moment: datetime | None) -> str | None:
@@ -66,7 +76,9 @@ def picture_out(picture: Artwork | None) -> Picture | None:
     )
 
 
-def card_of(entry: Entry, picture: Artwork | None, *, subtitle: str = "", count: int = 0) -> EntryCard:
+def card_of(
+    entry: Entry, picture: Artwork | None, *, subtitle: str = "", count: int = 0, mark: MarkRow | None = None
+) -> EntryCard:
     """An entry as a list shows it."""
     return EntryCard(
         id=entry.id,
@@ -79,12 +91,28 @@ def card_of(entry: Entry, picture: Artwork | None, *, subtitle: str = "", count:
         added_at=entry.added_at.isoformat(),
         picture=picture_out(picture),
         count=count,
+        mark=mark_out(mark),
     )
 
 
 def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
     """Entries as lists show them, with their pictures, counts and second lines."""
-    return [card_of(card.entry, card.picture, subtitle=card.above, count=card.below) for card in cards_for(db, entries)]
+    marks = marks_of(db, viewer(), [entry.id for entry in entries])
+    return [
+        card_of(card.entry, card.picture, subtitle=card.above, count=card.below, mark=marks.get(card.entry.id))
+        for card in cards_for(db, entries)
+    ]
+
+
+def mark_out(mark: MarkRow | None) -> MarkOut | None:
+    """What a person keeps of an entry."""
+    if mark is None:
+        return None
+    at, whole = mark.position_seconds, mark.duration_seconds
+    share = at / whole if at is not None and whole else 0.0
+    return MarkOut(
+        seen=mark.seen_at is not None, favourite=mark.favourite, share=round(min(share, 1.0), 4), position_seconds=at
+    )
 
 
 def file_out(

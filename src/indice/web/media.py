@@ -70,7 +70,7 @@ def mime_of(name: str) -> str:
     return _MIMES.get(name.rpartition(".")[2].lower(), "application/octet-stream")
 
 
-def playable(file: File, label: str) -> Playable:
+def playable(file: File, label: str, *, entry_id: int | None = None, position: float | None = None) -> Playable:
     """How a browser is asked whether it can play a file. Matroska is asked as MP4: browsers that take its codecs take the box, too."""
     mime = mime_of(file.shown)
     media = file.media or {}
@@ -88,7 +88,13 @@ def playable(file: File, label: str) -> Playable:
         )
         mime = f'{box}; codecs="{", ".join(codecs)}"' if codecs else box
     return Playable(
-        file_id=file.id, label=label, mime=mime, url=f"/api/files/{file.id}/content", audio=mime.startswith("audio/")
+        file_id=file.id,
+        label=label,
+        mime=mime,
+        url=f"/api/files/{file.id}/content",
+        audio=mime.startswith("audio/"),
+        entry_id=entry_id,
+        position_seconds=position,
     )
 
 

@@ -193,6 +193,14 @@ class Picture(BaseModel):
     blur: str
 
 
+class MarkOut(BaseModel):
+    seen: bool
+    favourite: bool
+    share: float
+    """How much of it was played where one stopped, from 0 to 1; 0 when one did not."""
+    position_seconds: float | None
+
+
 class EntryCard(BaseModel):
     id: int
     kind: str
@@ -204,6 +212,8 @@ class EntryCard(BaseModel):
     added_at: str
     picture: Picture | None
     count: int
+    mark: MarkOut | None = None
+    """One's own; None where there is none."""
 
 
 class Arrival(BaseModel):
@@ -646,6 +656,7 @@ class GridCell(BaseModel):
     state: Literal["here", "missing", "twice"]
     entry_id: int | None
     title: str
+    seen: bool = False
 
 
 class GridRow(BaseModel):
@@ -660,6 +671,28 @@ class Playable(BaseModel):
     mime: str
     url: str
     audio: bool
+    entry_id: int | None = None
+    """The entry whose position it is; None for extras and single parts."""
+    position_seconds: float | None = None
+
+
+class MarksIn(BaseModel):
+    entry_ids: list[int] = Field(min_length=1, max_length=100_000)
+    seen: bool | None = None
+    favourite: bool | None = None
+
+
+class PositionIn(BaseModel):
+    seconds: float = Field(ge=0, le=10_000_000)
+    duration_seconds: float = Field(gt=0, le=10_000_000)
+
+
+class PositionOut(BaseModel):
+    came: Literal["left", "kept", "seen"]
+
+
+class GoingOn(BaseModel):
+    entries: list[EntryCard]
 
 
 class ArtworkOut(BaseModel):

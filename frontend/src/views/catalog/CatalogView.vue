@@ -10,6 +10,7 @@ import { useBlocks } from '@/composables/useBlocks'
 import { PICKING, type Picking } from '@/composables/usePicking'
 import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import GoingOn from './GoingOn.vue'
 import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
 import PhotoCalendar from './PhotoCalendar.vue'
@@ -150,7 +151,8 @@ function set(query: Record<string, string | undefined>): void {
         ><RouterLink to="/house">{{ t('place.house') }}</RouterLink></EmptyPlace
       >
       <EmptyPlace v-else-if="!ruler.total" :title="t('app.nothingFound')" />
-      <div v-else :class="{ dated: shelf === 'photos' }">
+      <GoingOn v-if="!words && !year && !until && !picking" :shelf="shelf" />
+      <div v-if="ruler.total" :class="{ dated: shelf === 'photos' }">
         <PhotoCalendar
           v-if="shelf === 'photos'"
           :months="ruler.steps"

@@ -6,7 +6,8 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Fact } from '@/api/client'
 import { canPlay, usePlayer } from '@/composables/usePlayer'
-import { bytes, day } from '@/composables/words'
+import { useMarks } from '@/composables/useMarks'
+import { bytes, clock, day } from '@/composables/words'
 import CoverImage from '@/parts/CoverImage.vue'
 import EntryTile from '@/parts/EntryTile.vue'
 import LightTable from '@/parts/LightTable.vue'
@@ -80,6 +81,18 @@ function play(at = 0): void {
       at,
     )
 }
+const marking = useMarks()
+const whole = computed(() => {
+  const cells = entry.value?.grid.flatMap((row) => row.cells).filter((c) => c.entry_id) ?? []
+  if (cells.length) return cells.every((cell) => cell.seen)
+  const below = card.value?.kind === 'season' ? (entry.value?.children ?? []) : []
+  return below.length ? below.every((child) => child.mark?.seen) : !!card.value?.mark?.seen
+})
+/** Kinds that one sees; music is heard over and over. */
+const seeable = computed(() =>
+  ['movie', 'series', 'season', 'episode', 'clip'].includes(card.value?.kind ?? ''),
+)
+const from = computed(() => card.value?.mark?.position_seconds ?? 0)
 const undoing = useMutation({
   mutationFn: () =>
     ask(
@@ -217,10 +230,34 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
           <el-button type="primary" :disabled="!able" data-test="play" @click="play()"
             >▶&nbsp;
             {{
-              card.kind === 'album' || card.kind === 'artist' ? t('page.playAll') : t('page.play')
+              card.kind === 'album' || card.kind === 'artist'
+                ? t('page.playAll')
+                : from
+                  ? t('marks.goOnAt', { at: clock(from) })
+                  : t('page.play')
             }}</el-button
           >
           <span v-if="!able" class="soft">{{ t('page.cannot') }}</span>
+        </p>
+        <p class="marks">
+          <button
+            v-if="seeable"
+            class="mark"
+            :aria-pressed="whole"
+            data-test="seen"
+            @click="marking.mutate({ entry_ids: [card.id], seen: !whole })"
+          >
+            <span aria-hidden="true">{{ whole ? '✓' : '○' }}</span> {{ t('marks.seen') }}
+          </button>
+          <button
+            class="mark fond"
+            :aria-pressed="!!card.mark?.favourite"
+            data-test="favourite"
+            @click="marking.mutate({ entry_ids: [card.id], favourite: !card.mark?.favourite })"
+          >
+            <span aria-hidden="true">{{ card.mark?.favourite ? '♥' : '♡' }}</span>
+            {{ t('marks.favourite') }}
+          </button>
         </p>
         <EpisodeGrid v-if="entry.grid.length" :rows="entry.grid" />
         <TrackList
@@ -324,6 +361,35 @@ dt {
 }
 dd {
   margin: 0;
+}
+.marks {
+  display: flex;
+  gap: 8px;
+  margin: 0 0 18px;
+}
+.mark {
+  appearance: none;
+  padding: 3px 11px 3px 9px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 3px;
+  background: none;
+  color: var(--ink-soft);
+  font: inherit;
+  font-size: 13px;
+  cursor: pointer;
+}
+.mark:hover {
+  border-color: var(--accent);
+  color: var(--ink);
+}
+.mark[aria-pressed='true'] {
+  background: var(--moss-soft);
+  border-color: color-mix(in srgb, var(--moss) 45%, var(--card));
+  color: var(--ink);
+}
+.mark.fond[aria-pressed='true'] {
+  background: color-mix(in srgb, var(--stamp) 12%, var(--card));
+  border-color: color-mix(in srgb, var(--stamp) 45%, var(--card));
 }
 .acts {
   display: flex;

@@ -51,9 +51,9 @@ function open(cell: GridCell): void {
           <button
             v-if="cell"
             class="plain cell"
-            :class="cell.state"
+            :class="[cell.state, { seen: cell.seen }]"
             :disabled="!cell.entry_id || cell.state === 'missing'"
-            :aria-label="`${cell.number} ${cell.title}, ${t(`page.${cell.state}`)}`"
+            :aria-label="`${cell.number} ${cell.title}, ${t(`page.${cell.state}`)}${cell.seen ? `, ${t('marks.seen')}` : ''}`"
             @mouseenter="lit = cell"
             @focus="lit = cell"
             @click="open(cell)"
@@ -70,6 +70,8 @@ function open(cell: GridCell): void {
         ><span class="faint">{{ t(`page.${lit.state}`) }}</span></template
       ><template v-else
         ><span class="key"><i class="cell here"></i>{{ t('page.here') }}</span
+        ><span v-if="rows.some((row) => row.cells.some((cell) => cell.seen))" class="key low"
+          ><i class="cell here seen"></i>{{ t('marks.seen') }}</span
         ><span class="key"><i class="cell missing"></i>{{ t('page.missing') }}</span
         ><span class="key"><i class="cell twice"></i>{{ t('page.twice') }}</span></template
       >
@@ -127,6 +129,10 @@ function open(cell: GridCell): void {
   background: var(--moss-soft);
   border-color: color-mix(in srgb, var(--moss) 45%, var(--card));
 }
+.cell.seen {
+  background: var(--card);
+  color: var(--ink-faint);
+}
 .cell.missing {
   background: none;
   border: 1px dashed var(--stamp);
@@ -174,6 +180,9 @@ function open(cell: GridCell): void {
   align-items: center;
   gap: 6px;
   color: var(--ink-soft);
+}
+.low {
+  text-transform: lowercase;
 }
 .key .cell {
   width: 18px;

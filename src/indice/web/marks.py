@@ -1,0 +1,46 @@
+"""One's own marks: seen, favourite, and where one stopped."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+
+from ..store.jobs import announce
+from ..store.marks import going_on, note_position, set_marks
+from .common import begin, cards_of, entry_at, viewer
+from .schemas import Changed, GoingOn, MarksIn, PositionIn, PositionOut
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("marks", __name__, url_prefix="/api", tag="Marks")
+SHOWN = 24
+
+
+@bp.put("/marks")
+@bp.input(MarksIn, arg_name="body")
+@bp.output(Changed)
+def mark(body: MarksIn) -> Changed:
+    """Mark entries as seen or as favourites, or take that back; what is not said stays."""
+    with begin() as db:
+        count = set_marks(db, viewer(), body.entry_ids, seen=body.seen, favourite=body.favourite)
+        announce(db, "marks")
+    return Changed(count=count)
+
+
+@bp.post("/entries/<int:entry_id>/position")
+@bp.input(PositionIn, arg_name="body")
+@bp.output(PositionOut)
+def keep_position(entry_id: int, body: PositionIn) -> PositionOut:
+    """Keep where one is in playing; near the end it is seen, near the beginning an older position is left alone."""
+    with begin() as db:
+        came = note_position(db, viewer(), entry_at(db, entry_id).id, body.seconds, body.duration_seconds)
+        if came != "left":
+            announce(db, "marks")
+    return PositionOut(came=came)
+
+
+@bp.get("/going-on")
+@bp.output(GoingOn)
+def read_going_on() -> GoingOn:
+    """What one has begun and not finished, the latest first."""
+    with begin() as db:
+        return GoingOn(entries=cards_of(db, going_on(db, viewer(), limit=SHOWN)))
