@@ -4,6 +4,7 @@ import { useI18n } from 'vue-i18n'
 import type { EntryCard } from '@/api/client'
 import { PICKING } from '@/composables/usePicking'
 import CoverImage from './CoverImage.vue'
+import ShareBar from './ShareBar.vue'
 import StateSign from './StateSign.vue'
 
 const props = defineProps<{ entry: EntryCard; square?: boolean; brief?: boolean }>()
@@ -45,13 +46,7 @@ const second = computed(() => {
       :size="240"
       class="front"
     />
-    <span
-      v-if="entry.mark?.share"
-      class="share"
-      role="img"
-      :aria-label="t('marks.share', { n: Math.round(entry.mark.share * 100) })"
-      ><i :style="{ inlineSize: `${entry.mark.share * 100}%` }"></i
-    ></span>
+    <ShareBar v-if="entry.mark?.share" :share="entry.mark.share" />
     <span class="slip">
       <b :title="entry.title">{{ entry.title }}</b>
       <span class="soft"
@@ -117,16 +112,6 @@ b {
 }
 .slip .soft {
   font-size: 12px;
-}
-.share {
-  display: block;
-  height: 3px;
-  background: var(--rule);
-}
-.share i {
-  display: block;
-  height: 100%;
-  background: var(--accent);
 }
 .seen,
 .fond {

@@ -26,7 +26,7 @@ SHARED = ("artist", "event")
 SIDE = ("extra", "subtitle", "lyrics", "artwork", "sidecar")
 _MAINS = ("movie", "episode", "track", "photo", "clip")
 SMALL_HOME = 50
-"""Least number of folders in a home from which those without a file of their own are not looked at."""
+"""In a home of so few folders all are looked at; in a larger one those of seasons, discs and the like."""
 _NAMING = ("title", "series", "album", "artist")
 _NAMED = ("movie", "series", "album", "artist")
 _FAMILY = text(

@@ -46,6 +46,10 @@ class _Reach:
         else:
             self.units.add(unit)
 
+    def above(self) -> set[str]:
+        """The folders of the shell, but for the top one, that these lie in or are."""
+        return {up for place in (*self.units, *self.shells) for up in shell_above(place) if up}
+
     def holds(self, path: str) -> bool:
         """Whether a finding's path is looked at; that of a folder ends with a slash."""
         if path.endswith("/"):
@@ -114,26 +118,36 @@ def _in_json(text: str) -> str:
 
 
 def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
-    present = File.folder_id == folder.id
+    """What is to be looked at; None when that is better everything."""
     due = [
-        _directory_of(path) for path in db.scalars(select(File.path).where(present, CHECKED.column != CHECKED.version))
+        _directory_of(path)
+        for path in db.scalars(select(File.path).where(File.folder_id == folder.id, CHECKED.column != CHECKED.version))
     ]
-    here = present & (File.state != "missing")
-    directories = set(db.scalars(select(File.directory).where(here).distinct()))
-    if any(_ODD in str(directory) for directory in folder.stirred):
-        return None  # what is shown does not tell which folder it is
-    odd = db.scalars(select(File.path).where(here, File.directory.contains(_ODD)))
-    directories |= {_directory_of(path) for path in odd}
+    here = (File.folder_id == folder.id) & (File.state != "missing")
     total = db.scalar(select(func.count()).select_from(File).where(here)) or 0
     if len(due) >= total or len(due) > max(FEW, total // 4):
         return None
+    if any(_ODD in str(directory) for directory in folder.stirred):
+        return None  # what is shown does not tell which folder it is
+    directories = set(db.scalars(select(File.directory).where(here).distinct()))
+    odd = db.scalars(select(File.path).where(here, File.directory.contains(_ODD)))
+    directories |= {_directory_of(path) for path in odd}
     reach = _Reach()
     for directory in {*due, *map(str, folder.stirred)}:
         reach.add(directory)
-    above = {up for place in (*reach.units, *reach.shells) for up in shell_above(place) if up}
-    if any(not any(d == shell or d.startswith(shell + "/") for d in directories) for shell in above):
+    if any(not any(d == shell or d.startswith(shell + "/") for d in directories) for shell in reach.above()):
         return None  # a folder that only sorts is left empty
-    units = {unit for directory in directories if (unit := unit_of(directory)) is not None}
+    _widen(db, library, folder, reach, {unit for d in directories if (unit := unit_of(d)) is not None})
+    spoken = select(Finding.id).where(
+        Finding.folder_id == folder.id,
+        Finding.check.in_(OF_FOLDERS),
+        among_words(Finding.path, [kept_path(f"{up}/") for up in reach.above()]),
+    )
+    return None if db.scalar(spoken.limit(1)) is not None else reach
+
+
+def _widen(db: Session, library: Library, folder: Folder, reach: _Reach, units: Collection[str]) -> None:
+    """Take in what like names and findings tie to what is looked at, until nothing is added."""
     before = 0
     while (size := len(reach.units) + len(reach.shells)) > before:
         before = size
@@ -145,13 +159,6 @@ def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
             if any(map(reach.holds, paths)):
                 for one in paths:
                     reach.add(one.rstrip("/") if one.endswith("/") else one.rpartition("/")[0])
-    above = {up for place in (*reach.units, *reach.shells) for up in shell_above(place) if up}
-    spoken = select(Finding.id).where(
-        Finding.folder_id == folder.id,
-        Finding.check.in_(OF_FOLDERS),
-        among_words(Finding.path, [kept_path(f"{up}/") for up in above]),
-    )
-    return None if db.scalar(spoken.limit(1)) is not None else reach
 
 
 _ODD = "\ufffd"

@@ -5,6 +5,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask } from '@/api/client'
 import CoverImage from '@/parts/CoverImage.vue'
+import ShareBar from '@/parts/ShareBar.vue'
 
 const props = defineProps<{ shelf: string }>()
 const KINDS: Record<string, readonly string[]> = {
@@ -40,12 +41,8 @@ const entries = computed(
           <span class="slip"
             ><b>{{ entry.title }}</b
             ><span class="soft">{{ entry.subtitle || entry.year }}</span
-            ><span
-              class="share"
-              role="img"
-              :aria-label="t('marks.share', { n: Math.round((entry.mark?.share ?? 0) * 100) })"
-              ><i :style="{ inlineSize: `${(entry.mark?.share ?? 0) * 100}%` }"></i></span
-          ></span>
+            ><ShareBar class="played" :share="entry.mark?.share ?? 0"
+          /></span>
         </RouterLink>
       </li>
     </ul>
@@ -115,14 +112,7 @@ b {
 .soft {
   font-size: 12px;
 }
-.share {
-  height: 3px;
+.played {
   margin-top: auto;
-  background: var(--rule);
-}
-.share i {
-  display: block;
-  height: 100%;
-  background: var(--accent);
 }
 </style>
