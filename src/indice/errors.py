@@ -14,6 +14,8 @@ class IndiceError(Exception):
     """HTTP status when it reaches the web."""
     retry_after: int | None = None
     """Seconds after which it may be tried again, where that is known."""
+    download: str | None = None
+    """Address of the file that it is about, where it can be had all the same."""
 
     def __init__(
         self, message: str, *, hint: str = "", reference: str | None = None, status: int | None = None

@@ -40,6 +40,12 @@ class Settings:
     """Send the session's cookie over HTTPS only. `INDICE_SECURE_COOKIE`."""
     allowed_hosts: str = ""
     """Names besides the machine's own under which it may be asked for, separated by commas. `INDICE_ALLOWED_HOSTS`."""
+    conversions: int = 0
+    """Films that are converted at the same time; 0: as many as the machine has cores. `INDICE_CONVERSIONS`."""
+    segment_cache_mb: int = 2048
+    """Room for converted segments. `INDICE_SEGMENT_CACHE_MB`."""
+    hardware: str = "auto"
+    """Whether an encoder of the machine is used where one really works: `auto` or `off`. `INDICE_HARDWARE`."""
     browse_roots: str = "/"
     """Folders that the folder chooser may show, separated by colons. `INDICE_BROWSE_ROOTS`."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from indice.core.playing import settle_moment
+from indice.core.playing.moments import settle_moment
 
 
 @pytest.mark.parametrize(

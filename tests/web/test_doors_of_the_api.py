@@ -9,6 +9,8 @@ from flask.testing import FlaskClient
 
 OPEN = {("GET", "/api/status"), ("POST", "/api/setup"), ("POST", "/api/session"), ("GET", "/api/openapi.json")}
 """What the first page needs."""
+CLOSING = ("POST", "/api/playbacks/x/end")
+"""What a page says while it closes, when it can send no headers; its address holds a secret of its own."""
 METHODS = ("get", "post", "put", "delete", "patch")
 
 
@@ -19,7 +21,9 @@ def operations(client: FlaskClient) -> list[tuple[str, str]]:
         (
             method.upper(),
             re.sub(
-                r"{(\w+)}", lambda place: {"width": "240"}.get(place[1], "1" if place[1].endswith("_id") else "x"), path
+                r"{(\w+)}",
+                lambda place: {"width": "240"}.get(place[1], "1" if place[1].endswith(("_id", "number")) else "x"),
+                path,
             ),
         )
         for path, told in described["paths"].items()
@@ -56,7 +60,7 @@ def test_nobody_is_answered_without_signing_in(client: FlaskClient) -> None:
 
 
 def test_nothing_is_changed_without_the_token_of_the_page(owner: FlaskClient) -> None:
-    told = [one for one in operations(owner) if one[0] != "GET"]
+    told = [one for one in operations(owner) if one[0] != "GET" and one != CLOSING]
     assert len(told) > 30
     for method, path in told:
         answer = owner.open(path, method=method, json={}, headers={"X-Indice-Token": "another"})

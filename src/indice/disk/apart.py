@@ -2,13 +2,25 @@
 
 from __future__ import annotations
 
+from functools import cache
 from pathlib import Path
 
+from pydantic import TypeAdapter
+
+from ..core.playing.streams import Streams
 from .probe import Probe
 from .thumbnails import SIZES, Thumbnail
 from .workshop import TooMuch, workshop
 
-__all__ = ["embedded_thumbnails", "frame_picture_apart", "frame_thumbnails", "probe_apart", "thumbnails_apart"]
+__all__ = [
+    "embedded_thumbnails",
+    "frame_picture_apart",
+    "frame_thumbnails",
+    "inside_apart",
+    "keys_apart",
+    "probe_apart",
+    "thumbnails_apart",
+]
 
 SMALL = (240, 480)
 
@@ -47,3 +59,23 @@ def frame_thumbnails(
 def frame_picture_apart(path: bytes, at_seconds: float) -> bytes | None:
     """A frame of a video as WebP, or None when there is none to be had."""
     return workshop().run("frame picture", path, at_seconds)
+
+
+@cache
+def _streams() -> TypeAdapter[Streams]:
+    return TypeAdapter(Streams)
+
+
+def inside_apart(path: bytes) -> Streams:
+    """As :func:`indice.disk.inside.inside`; raises ValueError with words, also when it takes too much."""
+    return _streams().validate_python(workshop().run("inside", path))
+
+
+def keys_apart(path: bytes, streams: Streams) -> list[float]:
+    """Moments of the picture's key frames; none when they cannot be had."""
+    if streams.video is None:
+        return []
+    try:
+        return workshop().run("keys", path, streams.seconds, streams.video.shift_seconds)
+    except ValueError:
+        return []

@@ -229,6 +229,7 @@ def _bound_time(seconds: float) -> None:
 
 def _tasks() -> dict[str, Callable[..., Any]]:
     from ..core.naming.convention import read_convention
+    from .inside import inside, key_moments
     from .probe import embedded_picture, probe
     from .thumbnails import frame_of, frame_picture, make_thumbnails
 
@@ -249,6 +250,8 @@ def _tasks() -> dict[str, Callable[..., Any]]:
         "embedded": embedded,
         "frame": frame,
         "frame picture": frame_picture,
+        "inside": inside,
+        "keys": key_moments,
         "convention": lambda *asked: read_convention(*asked).name,
     }
 

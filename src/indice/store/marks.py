@@ -8,7 +8,7 @@ from typing import Any
 from sqlalchemy import func, select, text
 from sqlalchemy.orm import Session, aliased
 
-from ..core.playing import Outcome, settle_moment
+from ..core.playing.moments import Outcome, settle_moment
 from .among import among
 from .bulk import insert_rows
 from .models import Entry, Mark, now

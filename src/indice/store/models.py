@@ -351,6 +351,27 @@ class Mark(Base):
     position_at: Mapped[datetime | None]
 
 
+class Playing(Base):
+    """Somebody plays something at the moment, or did until a moment ago."""
+
+    __tablename__ = "playing"
+    key: Mapped[str] = mapped_column(primary_key=True)
+    """A secret of who plays: addresses of segments hold it."""
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), index=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    file_id: Mapped[int] = mapped_column(ForeignKey("file.id", ondelete="CASCADE"), index=True)
+    mode: Mapped[str]
+    """`direct`, `repackaged` or `converted`."""
+    reasons: Mapped[list[Any]]
+    """Why it is not sent as it is."""
+    plan: Mapped[dict[str, Any]]
+    """Streams, wish and decision, so that a server that was started anew goes on with it."""
+    device: Mapped[str] = mapped_column(default="", server_default="")
+    began_at: Mapped[datetime] = mapped_column(default=now)
+    beat_at: Mapped[datetime] = mapped_column(default=now, index=True)
+    """When the player last said that it is there."""
+
+
 class Artwork(Base):
     """A picture of an entry, kept as thumbnails in the data folder."""
 

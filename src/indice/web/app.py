@@ -15,6 +15,7 @@ from sqlalchemy.exc import DataError, InterfaceError, OperationalError
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
+from ..work.delivery import Delivery
 from . import (
     byhand,
     catalog,
@@ -29,6 +30,7 @@ from . import (
     matches,
     media,
     plans,
+    playback,
     session,
     sources,
     taught,
@@ -62,6 +64,8 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         OPENAPI_VERSION="3.1.0",
     )
     app.extensions["indice"] = (settings, database)
+    if settings is not None:
+        app.extensions["indice-delivery"] = Delivery(settings.home, settings.segment_cache_mb << 20)
     set_up_doors(app)
     if settings is not None:
         app.secret_key = (
@@ -85,6 +89,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         intake,
         byhand,
         marks,
+        playback,
     ):
         app.register_blueprint(module.bp)
     _errors(app)
@@ -140,6 +145,8 @@ def _errors(app: APIFlask) -> None:
     @app.errorhandler(IndiceError)
     def told(error: IndiceError) -> tuple[Response, int]:
         response, status = answer(error.reference, error.message, error.hint, error.status)
+        if error.download is not None:
+            response = jsonify(**response.get_json(), download=error.download)
         if error.retry_after is not None:
             response.headers["Retry-After"] = str(error.retry_after)
         return response, status

@@ -18,7 +18,7 @@ from ..errors import IndiceError
 from ..store.files import located
 from ..store.models import File
 from .common import begin, settings
-from .schemas import FrameQuery, Playable
+from .schemas import ContentQuery, FrameQuery, Playable
 
 __all__ = ["bp", "frame_at", "playable"]
 
@@ -110,13 +110,14 @@ def _located(file_id: int) -> tuple[File, bytes]:
 
 
 @bp.get("/files/<int:file_id>/content")
+@bp.input(ContentQuery, location="query", arg_name="query")
 @bp.doc(
     responses={
         200: {"description": "The file", "content": {"application/octet-stream": {}}},
         206: {"description": "A range of it"},
     }
 )
-def read_content(file_id: int) -> Response:
+def read_content(file_id: int, query: ContentQuery) -> Response:
     """A file's content, whole or a range of it."""
     file, path = _located(file_id)
     try:
@@ -142,8 +143,16 @@ def read_content(file_id: int) -> Response:
         content.close()
         raise
     response.headers["Accept-Ranges"] = "bytes"
+    if query.download:
+        response.headers.set("Content-Disposition", "attachment", filename=_file_name(file.shown))
     response.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
     return response
+
+
+def _file_name(shown: str) -> str:
+    """A file's name as a header can hold it."""
+    name = "".join(letter if letter.isprintable() else "_" for letter in shown.rpartition("/")[2])
+    return name.encode("utf-8", "replace").decode()
 
 
 def _unreadable(file: File, error: OSError) -> IndiceError:

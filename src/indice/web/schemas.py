@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -838,6 +838,11 @@ class FrameIn(Asked):
     role: Literal["poster", "backdrop", "thumb"]
 
 
+class ContentQuery(BaseModel):
+    download: bool = False
+    """Whether it is to be saved instead of shown."""
+
+
 class FrameQuery(BaseModel):
     at: float = Field(0, ge=0, le=200_000)
 
@@ -923,3 +928,107 @@ class SourcesOut(BaseModel):
 
 class FoundOut(BaseModel):
     entries: list[EntryCard]
+
+
+class PlaybackIn(Asked):
+    can: list[Annotated[str, Field(max_length=300)]] = Field(max_length=400)
+    """What the player says it can play, as RFC 6381 writes it."""
+    max_height: int | None = Field(None, ge=1, le=10_000)
+    max_kbps: int | None = Field(None, ge=1, le=10_000_000)
+    sound: int | None = Field(None, ge=0, le=999)
+    text: int | None = Field(None, ge=0, le=999)
+    file_id: int | None = Field(None, ge=1, le=2**31 - 1)
+    hls: bool = True
+    from_seconds: float | None = Field(None, ge=0, le=10_000_000)
+    """Where the player will begin: what is made first."""
+
+
+class SoundTrack(BaseModel):
+    index: int
+    language: str | None
+    label: str
+    codec: str
+    channels: int
+    default: bool
+
+
+class TextTrack(BaseModel):
+    index: int
+    language: str | None
+    label: str
+    flags: list[str]
+    url: str | None
+    """WebVTT; none for pictures of words, which are drawn in when they are chosen."""
+
+
+class ChapterOut(BaseModel):
+    start_seconds: float
+    title: str
+
+
+class VersionOut(BaseModel):
+    file_id: int
+    label: str
+    width: int
+    height: int
+
+
+class PartOut(BaseModel):
+    file_id: int
+    start_seconds: float
+    duration_seconds: float
+
+
+PlayMode = Literal["direct", "repackaged", "converted"]
+
+
+class PlaybackOut(BaseModel):
+    mode: PlayMode
+    reason: str
+    reasons: list[str]
+    """Words for the front end's own languages."""
+    url: str
+    mime: str
+    entry_id: int
+    """What really plays: of a series an episode."""
+    kind: str
+    title: str
+    subtitle: str
+    parent_id: int | None
+    picture: Picture | None
+    file_id: int
+    duration_seconds: float
+    width: int | None
+    height: int | None
+    source_height: int | None
+    sound: int | None
+    """Number of the sound track that is heard."""
+    sounds: list[SoundTrack]
+    texts: list[TextTrack]
+    chapters: list[ChapterOut]
+    versions: list[VersionOut]
+    position_seconds: float
+    next_entry_id: int | None
+    parts: list[PartOut]
+    key: str
+    download: str
+
+
+class PlayingOut(BaseModel):
+    key: str
+    person: str
+    entry_id: int
+    title: str
+    mode: PlayMode
+    reasons: list[str]
+    began_at: str
+    device: str
+    height: int | None
+    speed: float
+    """Seconds of the film that are made a second; 0 when nothing is being made."""
+
+
+class PlayingsOut(BaseModel):
+    playings: list[PlayingOut]
+    most: int
+    """So many may be converted at the same time."""

@@ -1,0 +1,155 @@
+"""What the encoder is told for a track: its arguments, as values. Pure; nothing is started here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from .decide import PicturePlan, SoundPlan
+from .streams import Sound, Streams, Video
+from .timeline import SOUND_FRAME, SOUND_RATE, Timeline
+
+__all__ = ["Order", "picture_order", "sound_order", "text_order"]
+
+WARM_FRAMES = 3
+"""Packets of sound that are encoded and thrown away when the encoder starts in the middle: its window reaches back."""
+SEEK_MARGIN_SECONDS = 0.25
+_TAIL = (
+    *("-map_metadata", "-1", "-map_chapters", "-1", "-sn", "-dn", "-strict", "experimental"),
+    *("-avoid_negative_ts", "disabled", "-use_editlist", "0", "-max_muxing_queue_size", "4096", "-flush_packets", "1"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Order:
+    """Arguments before the file's name and after it, and how samples become segments."""
+
+    before: tuple[str, ...]
+    after: tuple[str, ...]
+    first: int
+    """The segment that it begins with."""
+    slack_seconds: float
+    """So much earlier than the playlist says a segment may begin."""
+    cuts_at_sync: bool
+
+
+def _fragments(*, late: bool = False) -> tuple[str, ...]:
+    """One fragment a sample; `late` for codecs whose head is known only when a packet was seen."""
+    head = "delay_moov" if late else "empty_moov"
+    flags = f"frag_every_frame+{head}+default_base_moof+frag_discont"
+    return (*_TAIL, "-f", "mp4", "-movflags", flags, "pipe:1")
+
+
+def _seek(seconds: float) -> tuple[str, ...]:
+    return ("-ss", f"{seconds:.6f}") if seconds > 0 else ()
+
+
+_BEFORE = ("-fflags", "+genpts", "-copyts", "-start_at_zero")
+
+
+def picture_order(
+    streams: Streams, plan: PicturePlan, timeline: Timeline, first: int, *, words: int | None = None
+) -> Order:
+    """How the picture is made from a segment on. `words`: the stream of picture subtitles to be drawn into it."""
+    video = streams.video
+    assert video is not None
+    begin = timeline.starts[first]
+    frame = float(1 / Fraction(*plan.rate))
+    if plan.how == "copy":
+        tag = ("-tag:v", "hvc1") if video.codec == "hevc" else ()
+        after = ("-map", f"0:{video.index}", "-an", "-c:v", "copy", *tag, *_fragments())
+        return Order((*_BEFORE, *_seek(begin + frame / 2 if first else 0.0)), after, first, frame * 1.5, True)
+    frames = str(timeline.frames or round(6 / frame))
+    chain, source = _filters(video, plan, begin), f"[0:{video.index}]"
+    size = f"{video.width}:{video.height}" if video.turn not in (90, 270) else f"{video.height}:{video.width}"
+    graph = (
+        f"{source}{chain}[made]"
+        if words is None
+        else f"[0:{words}]scale={size}[words];{source}{_deinterlaced(video)}[bare];"
+        f"[bare][words]overlay=eof_action=pass:repeatlast=0,{_filters(video, plan, begin, deinterlace=False)}[made]"
+    )
+    after = (
+        *("-filter_complex", graph, "-map", "[made]", "-an", "-fps_mode", "passthrough"),
+        *("-t", f"{timeline.end:.6f}", "-c:v", "libx264", "-preset", _preset(plan), "-profile:v", plan.profile),
+        *("-level:v", f"{plan.level / 10:.1f}", "-bf", "0", "-g", frames, "-keyint_min", frames, "-sc_threshold", "0"),
+        *_quality(plan),
+        *("-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709", "-color_range", "tv"),
+        *_fragments(),
+    )
+    return Order((*_BEFORE, *_seek(begin - frame / 2 if first else 0.0)), after, first, frame / 2, True)
+
+
+def _preset(plan: PicturePlan) -> str:
+    """So much care as two cores have time for."""
+    work = plan.width * plan.height * float(Fraction(*plan.rate))
+    return "veryfast" if work < 14_000_000 else "superfast" if work < 30_000_000 else "ultrafast"
+
+
+def _quality(plan: PicturePlan) -> tuple[str, ...]:
+    if plan.kbps is None:
+        most = max(round(plan.width * plan.height * float(Fraction(*plan.rate)) * 0.00022), 600)
+        return ("-crf", "22", "-maxrate", f"{most}k", "-bufsize", f"{most * 2}k")
+    return ("-crf", "23", "-maxrate", f"{plan.kbps}k", "-bufsize", f"{plan.kbps}k")
+
+
+def _deinterlaced(video: Video) -> str:
+    return "yadif=mode=send_frame" if video.is_interlaced else "null"
+
+
+def _filters(video: Video, plan: PicturePlan, begin: float, *, deinterlace: bool = True) -> str:
+    """From pictures as they are stored to pictures as they are served: progressive, in square pixels, of BT.709."""
+    chain = [_deinterlaced(video)] if deinterlace and video.is_interlaced else []
+    rate = f"fps=fps={plan.rate[0]}/{plan.rate[1]}:start_time={begin:.6f}:round=near"
+    chain.append(rate)
+    if video.transfer != "sdr":
+        transfer = "smpte2084" if video.transfer == "pq" else "arib-std-b67"
+        chain += [
+            f"scale={plan.width}:{plan.height}:flags=bilinear",
+            f"zscale=tin={transfer}:min=bt2020nc:pin=bt2020:t=linear:npl=200",
+            "format=gbrpf32le",
+            "zscale=p=bt709",
+            "tonemap=tonemap=mobius:desat=0",
+            "zscale=t=bt709:m=bt709:r=tv",
+        ]
+    else:
+        matrix = video.matrix or ("bt709" if video.height >= 700 else "bt601")
+        given = "" if matrix == "rgb" else f":in_color_matrix={matrix if matrix != 'bt2020' else 'bt2020'}"
+        span = ":in_range=pc" if video.is_full_range and matrix != "rgb" else ""
+        chain.append(f"scale={plan.width}:{plan.height}:flags=bicubic{given}{span}:out_color_matrix=bt709:out_range=tv")
+    return ",".join([*chain, "format=yuv420p", "setsar=1", "tpad=stop=-1:stop_mode=clone"])
+
+
+def sound_order(sound: Sound, plan: SoundPlan, timeline: Timeline, first: int) -> Order:
+    """How a sound track is made from a segment on."""
+    begin = timeline.starts[first]
+    if plan.how == "copy":
+        after = ("-map", f"0:{sound.index}", "-vn", "-c:a", "copy", *_unpacked(sound))
+        slack = (sound.frame_seconds or 0.02) / 2
+        return Order(
+            (*_BEFORE, *_seek(begin - SEEK_MARGIN_SECONDS if first else 0.0)),
+            (*after, *_fragments(late=sound.codec in ("ac3", "eac3"))),
+            first,
+            slack,
+            False,
+        )
+    packet = SOUND_FRAME[plan.codec]
+    wanted = round(begin * SOUND_RATE) - (WARM_FRAMES * packet if first else 0)
+    layout = "mono" if plan.channels == 1 else "stereo"
+    mix = "clev=1:slev=0.5:lfe_mix_level=0.25:" if sound.channels > 2 else ""
+    chain = f"aresample=osr={SOUND_RATE}:ochl={layout}:{mix}async=1:first_pts={wanted},apad"
+    after = (
+        *("-map", f"0:{sound.index}", "-vn", "-af", chain, "-t", f"{timeline.end:.6f}"),
+        *("-c:a", "aac" if plan.codec == "aac" else "libopus", "-b:a", "96k" if plan.channels == 1 else "192k"),
+        *_fragments(),
+    )
+    seek = wanted / SOUND_RATE - SEEK_MARGIN_SECONDS
+    return Order((*_BEFORE, *_seek(seek if first else 0.0)), after, first, packet / SOUND_RATE / 2, False)
+
+
+def _unpacked(sound: Sound) -> tuple[str, ...]:
+    return ("-bsf:a", "aac_adtstoasc") if sound.codec == "aac" else ()
+
+
+def text_order(stream: int) -> Order:
+    """How a text track inside a file is taken out, as ASS, which keeps place and slant."""
+    return Order((), ("-map", f"0:{stream}", "-vn", "-an", "-c:s", "ass", "-f", "ass", "pipe:1"), 0, 0.0, False)

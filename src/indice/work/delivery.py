@@ -1,0 +1,239 @@
+"""Delivers what is played: playlists, and segments that are made when they are asked for.
+
+What a playing needs stands in its record, so that a server that was started anew goes on with it. Segments lie in a cache in the
+data folder, named by the file as it is and by what is made of it; the oldest go first.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import hashlib
+import json
+import os
+import shutil
+import threading
+import time
+from collections.abc import Iterator
+from dataclasses import asdict
+from pathlib import Path
+from typing import Any
+
+from ..core.playing.orders import text_order
+from ..core.playing.words import as_webvtt, cues_between, decode_text
+from ..disk.encoder import HEAD, Run, take_text
+from ..errors import IndiceError
+from .playing_plan import Plan, PlannedText, unknown
+
+__all__ = ["Delivery"]
+
+WAIT_SECONDS = 25.0
+"""So long is a segment waited for."""
+TIDY_EVERY_SECONDS = 10.0
+LOOK_BACK = (1, 3, 8)
+"""So many segments before is the encoder started, one after the other, where a picture has nothing at the wanted one."""
+
+
+class Delivery:
+    """The segments of all that is played by this server."""
+
+    def __init__(self, home: Path, cache_bytes: int) -> None:
+        self._root = home / "segments"
+        self._cache_bytes = cache_bytes
+        self._lock = threading.Lock()
+        self._runs: dict[tuple[str, str], Run] = {}
+        self._tidied = 0.0
+        for left in self._root.glob("*/*/*.part"):
+            left.unlink(missing_ok=True)
+
+    def head(self, key: str, plan: Plan, track: str) -> bytes:
+        """What stands before the first segment of a track; raises :class:`IndiceError` when it cannot be made."""
+        folder = self._folder(plan, track)
+        path = folder / HEAD
+        if not path.is_file():
+            run = self._runs.get((key, track))
+            if run is None or run.is_ended:
+                run = self._run(key, plan, track, plan.timeline(track).at(plan.start_seconds), folder)
+            run.wait_for_head(WAIT_SECONDS)
+        try:
+            return path.read_bytes()
+        except FileNotFoundError:
+            raise _not_made() from None
+
+    def segment(self, key: str, plan: Plan, track: str, number: int) -> Iterator[bytes]:
+        """A segment of a track, as it is made; raises :class:`IndiceError` when there is none or it cannot be made."""
+        timeline = plan.timeline(track)
+        if number >= len(timeline.starts):
+            raise unknown()
+        folder = self._folder(plan, track)
+        path = folder / f"{number}.m4s"
+        content = _read(path)
+        if content is None:
+            pieces = self._run(key, plan, track, number, folder).pieces(number, WAIT_SECONDS)
+            if pieces is not None:
+                return pieces
+            content = _read(path) or self._from_before(plan, track, number, folder)
+        else:
+            run = self._runs.get((key, track))
+            if run is not None:
+                run.want(number)
+        if content is None:
+            raise _not_made()
+        return iter((content,))
+
+    def _from_before(self, plan: Plan, track: str, number: int, folder: Path) -> bytes | None:
+        """A segment in which nothing begins: what is shown in it began before."""
+        timeline = plan.timeline(track)
+        for back in LOOK_BACK:
+            first = max(number - back, 0)
+            run = Run(plan.order(track, timeline, first), plan.path, timeline, folder)
+            run.start()
+            try:
+                for place in range(first, number + 1):
+                    run.want(place)
+                    pieces = run.pieces(place, WAIT_SECONDS)
+                    if pieces is not None:
+                        list(pieces)
+            finally:
+                run.stop()
+            content = _read(folder / f"{number}.m4s")
+            if content or first == 0:
+                return content
+        return None
+
+    def _run(self, key: str, plan: Plan, track: str, number: int, folder: Path) -> Run:
+        """The encoder that makes a segment, started anew where none comes by soon."""
+        with self._lock:
+            run = self._runs.get((key, track))
+            if run is not None and run.is_near(number):
+                run.want(number)
+                return run
+            timeline = plan.timeline(track)
+            made = Run(plan.order(track, timeline, number), plan.path, timeline, folder)
+            self._runs[key, track] = made
+        if run is not None:
+            run.stop()
+        try:
+            made.start()
+        except OSError as error:
+            raise IndiceError(
+                "This film cannot be converted: ffmpeg does not start.",
+                hint="`./indice doctor` says more.",
+                reference="encoder-missing",
+                status=500,
+            ) from error
+        self._tidy()
+        return made
+
+    def webvtt(self, plan: Plan, text: PlannedText) -> str:
+        """A text track as WebVTT; raises :class:`IndiceError` when none can be made of it."""
+        folder = self._root / "texts"
+        try:
+            source = text.path if text.path is not None else plan.path
+            status = os.stat(source)
+            rate = plan.streams.video.frames if plan.streams.video is not None else 25
+            name = hashlib.sha256(
+                repr((source, status.st_size, status.st_mtime_ns, text.stream, text.language, float(rate))).encode()
+            ).hexdigest()[:32]
+            kept = folder / f"{name}.vtt"
+            if kept.is_file():
+                return kept.read_text("utf-8")
+            if text.path is not None:
+                with open(text.path, "rb") as file:
+                    content, extension = file.read(20_000_000), os.fsdecode(text.path).rpartition(".")[2]
+            else:
+                content, extension = take_text(text_order(text.stream or 0), plan.path), "ass"
+            made = as_webvtt(decode_text(content, text.language), extension, pictures_a_second=float(rate))
+        except FileNotFoundError as error:
+            raise IndiceError("This file is not there.", reference="file-away", status=404) from error
+        except (ValueError, OSError) as error:
+            raise IndiceError(f"This text cannot be shown: {error}", reference="text-unreadable", status=422) from error
+        folder.mkdir(parents=True, exist_ok=True)
+        part = folder / f"{name}.{threading.get_ident()}.part"
+        part.write_text(made, "utf-8")
+        part.replace(kept)
+        return made
+
+    def text_segment(self, plan: Plan, track: str, number: int) -> str:
+        """The cues of a text track in the span of a segment."""
+        timeline = plan.timeline("picture" if plan.has_picture else f"sound-{plan.sound}")
+        if number >= len(timeline.starts):
+            raise unknown()
+        start = timeline.starts[number]
+        return cues_between(self.webvtt(plan, plan.text(track)), start, start + timeline.length(number))
+
+    def speed(self, key: str) -> float:
+        """Seconds of the film that are made a second, of the slowest track of a playing that is at work; 0 when none is."""
+        speeds = [run.speed for (one, _), run in list(self._runs.items()) if one == key and not run.is_ended]
+        return min((speed for speed in speeds if speed > 0), default=0.0)
+
+    def keep_only(self, keys: set[str]) -> None:
+        """End the encoders of playings that are over."""
+        with self._lock:
+            over = [name for name in self._runs if name[0] not in keys]
+            ended = [self._runs.pop(name) for name in over]
+        for run in ended:
+            run.stop()
+
+    @property
+    def is_at_work(self) -> bool:
+        """Whether any encoder is there."""
+        return bool(self._runs)
+
+    def _folder(self, plan: Plan, track: str) -> Path:
+        status = _stat(plan.path)
+        what: Any = asdict(plan.decision.picture) if track == "picture" and plan.decision.picture else None
+        number = plan.streams.sounds[int(track.removeprefix("sound-"))].index if what is None else None
+        sound = asdict(plan.decision.sounds[int(track.removeprefix("sound-"))]) if what is None else None
+        about = [plan.path.hex(), status.st_size, status.st_mtime_ns, what, number, sound, plan.words if what else None]
+        return self._root / hashlib.sha256(json.dumps(about).encode()).hexdigest()[:32] / track.partition("-")[0]
+
+    def _tidy(self) -> None:
+        """Keep the cache within its limit: the oldest segments go."""
+        with self._lock:
+            if time.monotonic() - self._tidied < TIDY_EVERY_SECONDS:
+                return
+            self._tidied = time.monotonic()
+        found: list[tuple[float, int, Path]] = []
+        for path in self._root.glob("*/*/*.m4s"):
+            with contextlib.suppress(OSError):
+                status = path.stat()
+                found.append((status.st_mtime, status.st_size, path))
+        over = sum(size for _, size, _ in found) - self._cache_bytes
+        for _, size, path in sorted(found):
+            if over <= 0:
+                break
+            path.unlink(missing_ok=True)
+            over -= size
+        for folder in self._root.glob("*/*"):
+            with contextlib.suppress(OSError):
+                if folder.is_dir() and not any(folder.glob("*.m4s")) and time.time() - folder.stat().st_mtime > 3600:
+                    shutil.rmtree(folder, ignore_errors=True)
+
+    def close(self) -> None:
+        """End everything."""
+        self.keep_only(set())
+
+
+def _stat(path: bytes) -> os.stat_result:
+    try:
+        return os.stat(path)
+    except OSError as error:
+        raise IndiceError(
+            "This file is not there.", hint="Plug its drive in, or scan again.", reference="file-away", status=404
+        ) from error
+
+
+def _read(path: Path) -> bytes | None:
+    try:
+        return path.read_bytes()
+    except FileNotFoundError:
+        return None
+
+
+def _not_made() -> IndiceError:
+    return IndiceError(
+        "This moment of the film cannot be made.",
+        hint="The file may be broken there. Go on a little later.",
+        reference="segment-not-made",
+        status=422,
+    )
