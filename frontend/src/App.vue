@@ -14,6 +14,8 @@ const router = useRouter()
 const { data: status, error, refetch } = useStatus()
 const ready = computed(() => !!status.value)
 const inside = computed(() => !!status.value?.person && route.name !== 'welcome')
+/** The play page has the whole window to itself, and the only thing that plays. */
+const plays = computed(() => inside.value && route.name === 'play')
 const online = ref(true)
 
 watch(
@@ -45,9 +47,10 @@ useEventListener(window, 'online', () => (online.value = true))
     <button class="link" @click="refetch()">{{ t('error.again') }}</button>
   </div>
   <template v-else-if="ready">
-    <AppShell v-if="inside"><RouterView /></AppShell>
+    <RouterView v-if="plays" />
+    <AppShell v-else-if="inside"><RouterView /></AppShell>
     <RouterView v-else />
-    <PlayerBar v-if="inside" />
+    <PlayerBar v-if="inside && !plays" />
   </template>
   <div v-else class="blank faint">{{ t('app.loading') }}</div>
 </template>

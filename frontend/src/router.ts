@@ -40,6 +40,7 @@ export const router = createRouter({
       name: 'with',
       component: () => import('./views/catalog/WithView.vue'),
     },
+    { path: '/play/:id(\\d+)', name: 'play', component: () => import('./views/play/PlayView.vue') },
     { path: '/house', name: 'house', component: () => import('./views/house/HouseView.vue') },
     {
       path: '/house/conventions/:name?',

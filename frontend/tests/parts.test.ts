@@ -3,8 +3,9 @@ import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent } from 'vue'
 import { createMemoryHistory, createRouter } from 'vue-router'
-import type { EntryCard, FileItem, Match } from '@/api/client'
-import { usePosition } from '@/composables/usePosition'
+import type { EntryCard, FileItem, Match, Playback } from '@/api/client'
+import { partAt } from '@/composables/usePlayback'
+import { usePosition, type Moment } from '@/composables/usePosition'
 import { i18n } from '@/i18n'
 import CoverImage from '@/parts/CoverImage.vue'
 import DiffName from '@/parts/DiffName.vue'
@@ -211,24 +212,12 @@ describe('marks on a tile', () => {
 })
 
 describe('the position in playing', () => {
-  const item = {
-    file_id: 1,
-    label: 'Moth Season',
-    mime: 'video/mp4',
-    url: '/api/files/1/content',
-    audio: false,
-    entry_id: 7,
-    position_seconds: 1500,
-  }
   const sent: unknown[] = []
-  function position(what: typeof item, element: { currentTime: number; duration: number }) {
+  function position(now: () => Moment | undefined) {
     let made: ReturnType<typeof usePosition> | undefined
     const Holder = defineComponent({
       setup() {
-        made = usePosition(
-          () => what,
-          () => element as HTMLMediaElement,
-        )
+        made = usePosition(now)
         return () => null
       },
     })
@@ -243,42 +232,59 @@ describe('the position in playing', () => {
     }) as never)
   })
   afterEach(() => vi.restoreAllMocks())
-  it('goes on a little before where one stopped, and keeps nothing before that', () => {
-    const element = { currentTime: 0, duration: 6000 }
-    const at = position(item, element)
+  it('is not kept before one knows where one is', () => {
+    const at = position(() => undefined)
+    at.move()
     at.keep()
+    at.stop()
     expect(sent).toEqual([])
-    at.begin()
-    expect(element.currentTime).toBe(1497)
   })
   it('is kept every ten seconds and when one leaves', () => {
-    const element = { currentTime: 0, duration: 6000 }
-    const at = position({ ...item, position_seconds: 0 }, element)
-    at.begin()
-    for (const second of [1, 5, 9.9, 10.1, 15, 19, 20.2]) {
-      element.currentTime = second
+    const moment = { entryId: 7, seconds: 0, duration: 6000, audio: false }
+    const at = position(() => moment)
+    for (const second of [0, 1, 5, 9.9, 10.1, 15, 19, 20.2]) {
+      moment.seconds = second
       at.move()
     }
     expect(sent).toEqual([10.1, 20.2].map((seconds) => ({ seconds, duration_seconds: 6000 })))
-    element.currentTime = 24
+    moment.seconds = 24
     at.stop()
-    at.keep()
     expect(sent).toHaveLength(3)
   })
-  it('is not kept of songs, of extras and of what has no length', () => {
-    for (const [what, length] of [
-      [{ ...item, audio: true }, 200],
-      [{ ...item, entry_id: null as unknown as number }, 6000],
-      [item, Infinity],
+  it('begins anew with the next thing', () => {
+    const moment = { entryId: 7, seconds: 4000, duration: 6000, audio: false }
+    const at = position(() => moment)
+    at.move()
+    moment.entryId = 8
+    moment.seconds = 3
+    at.move()
+    expect(sent).toEqual([])
+  })
+  it('is not kept of songs and of what has no length', () => {
+    for (const [audio, duration] of [
+      [true, 200],
+      [false, Infinity],
+      [false, 0],
     ] as const) {
-      const element = { currentTime: 0, duration: length }
-      const at = position(what, element)
-      at.begin()
-      expect(element.currentTime).toBe(0)
-      element.currentTime = 60
+      const moment = { entryId: 7, seconds: 0, duration, audio }
+      const at = position(() => moment)
+      at.move()
+      moment.seconds = 60
       at.move()
     }
     expect(sent).toEqual([])
+  })
+})
+
+describe('the part of a film that holds a moment', () => {
+  const parts = [
+    { file_id: 5, start_seconds: 0, duration_seconds: 100 },
+    { file_id: 6, start_seconds: 100, duration_seconds: 50 },
+  ]
+  it('is the last that has begun', () => {
+    const what = { parts } as Playback
+    expect([0, 99.9, 100, 149, 900].map((at) => partAt(what, at)?.file_id)).toEqual([5, 5, 6, 6, 6])
+    expect(partAt({ parts: [] as Playback['parts'] } as Playback, 3)).toBeUndefined()
   })
 })
 

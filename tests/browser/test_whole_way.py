@@ -2,99 +2,15 @@
 
 from __future__ import annotations
 
-import os
-import re
-import signal
-import subprocess
-import sys
-import tempfile
-from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any
 
 import pytest
 from selenium import webdriver
-from selenium.common.exceptions import StaleElementReferenceException, TimeoutException
-from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import WebDriverWait
 
-ROOT = Path(__file__).resolve().parents[2]
-FLAGS = "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --disable-background-networking --disable-quic --no-first-run --disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
-
-
-@pytest.fixture(scope="module")
-def home() -> Path:
-    """A data folder of its own."""
-    made = Path(tempfile.mkdtemp(prefix="indice-browser-", dir="/tmp"))
-    made.chmod(0o755)
-    return made
-
-
-@pytest.fixture(scope="module")
-def address(home: Path) -> Iterator[str]:
-    """A running demo; ended by a TERM, cleanly."""
-    env = {**os.environ, "INDICE_HOME": str(home), "INDICE_PORT": "7890", "PYTHONPATH": str(ROOT / "src")}
-    process = subprocess.Popen(
-        [sys.executable, "-m", "indice.cli", "demo"],
-        env=env,
-        stdout=subprocess.PIPE,
-        stderr=subprocess.STDOUT,
-        text=True,
-    )
-    assert process.stdout is not None
-    said = ""
-    for line in process.stdout:
-        said += line
-        found = re.search(r"ready: (http://\S+)", line)
-        if found:
-            break
-    else:
-        pytest.fail(f"The demo did not start: {said}")
-    yield found[1]
-    process.send_signal(signal.SIGTERM)
-    assert process.wait(30) == 0
-    assert not (home / "running.json").exists()
-    alive = subprocess.run(["pgrep", "-f", str(home)], capture_output=True, text=True, check=False).stdout
-    assert alive == ""
-
-
-@pytest.fixture(scope="module")
-def browser() -> Iterator[webdriver.Chrome]:
-    """Headless Chromium, 1280 by 800."""
-    options = webdriver.ChromeOptions()
-    options.binary_location = "/usr/bin/chromium"
-    for flag in FLAGS.split():
-        options.add_argument(flag)
-    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
-    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
-    driver.execute_cdp_cmd(
-        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
-    )
-    yield driver
-    driver.quit()
-
-
-def wait(browser: webdriver.Chrome, what: Callable[[webdriver.Chrome], Any], seconds: float = 20) -> Any:
-    """Wait until something is so."""
-    return WebDriverWait(
-        browser, seconds, poll_frequency=0.2, ignored_exceptions=[StaleElementReferenceException]
-    ).until(what)
-
-
-def see(browser: webdriver.Chrome, css: str, text: str = "", seconds: float = 20) -> WebElement:
-    """Wait for an element that holds a text; what the page shows instead is told."""
-
-    def found(b: webdriver.Chrome) -> WebElement | None:
-        return next((e for e in b.find_elements(By.CSS_SELECTOR, css) if e.is_displayed() and text in e.text), None)
-
-    try:
-        return wait(browser, found, seconds)
-    except TimeoutException:
-        shown = browser.find_element(By.TAG_NAME, "body").text
-        raise AssertionError(f"No {css} with {text!r} at {browser.current_url}, which shows:\n{shown[:1500]}") from None
+from .drive import see, wait
 
 
 def test_first_run_asks_for_the_owner_and_offers_the_folders(browser: webdriver.Chrome, address: str) -> None:

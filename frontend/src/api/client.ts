@@ -25,6 +25,8 @@ export type Artwork = Schemas['EntryOut.ArtworkOut']
 export type Change = Schemas['EntryOut.ChangeOut']
 export type GridCell = Schemas['EntryOut.GridCell']
 export type Playable = Schemas['EntryOut.Playable']
+export type Playback = Schemas['PlaybackOut']
+export type Playing = Schemas['PlayingsOut.PlayingOut']
 export type Library = Schemas['LibrariesOut.LibraryOut']
 export type LibraryKind = Schemas['LibraryIn']['kind']
 export type FolderPreview = Schemas['FolderPreview']
@@ -41,6 +43,9 @@ export class Problem extends Error {
     message: string,
     readonly hint: string,
     readonly status: number,
+    /** Where the file can be had that it is about. */
+    readonly download = '',
+    readonly retryAfter = 0,
   ) {
     super(message)
   }
@@ -78,11 +83,15 @@ export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
     throw new Problem('offline', 'Indice does not answer.', 'Is it still running?', 0)
   }
   if (got.response.ok && got.data !== undefined) return got.data
-  const told = (got.error ?? {}) as { reference?: string; message?: string; hint?: string }
+  const told = (got.error ?? {}) as Partial<
+    Record<'reference' | 'message' | 'hint' | 'download', string>
+  >
   throw new Problem(
     told.reference ?? 'failed',
     told.message ?? `Status ${got.response.status}`,
     told.hint ?? '',
     got.response.status,
+    told.download ?? '',
+    Number(got.response.headers.get('Retry-After') ?? 0),
   )
 }

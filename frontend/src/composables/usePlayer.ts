@@ -1,8 +1,8 @@
-/** What plays: one queue for the whole house, shown by the player that stays. */
+/** Music that plays on while one looks around: one queue for the whole house, shown by the player that stays. */
 import { computed, shallowRef } from 'vue'
 import type { Picture, Playable } from '@/api/client'
 
-export interface Playing {
+export interface Queue {
   title: string
   subtitle: string
   picture: Picture | null
@@ -10,12 +10,12 @@ export interface Playing {
   items: readonly Playable[]
 }
 
-const playing = shallowRef<Playing>()
+const playing = shallowRef<Queue>()
 const place = shallowRef(0)
 
 export function usePlayer() {
   const current = computed(() => playing.value?.items[place.value])
-  function play(what: Playing, at = 0): void {
+  function play(what: Queue, at = 0): void {
     playing.value = what
     place.value = at
   }
@@ -28,10 +28,4 @@ export function usePlayer() {
     place.value = 0
   }
   return { playing, place, current, play, step, close }
-}
-
-/** Whether this browser can play it: asked, never tried, since some formats fail without an error. */
-export function canPlay(item: Playable): boolean {
-  const element = document.createElement(item.audio ? 'audio' : 'video')
-  return element.canPlayType(item.mime) !== ''
 }

@@ -1,47 +1,42 @@
 /** Where one is in playing: kept every ten seconds, at a pause, and when one leaves. */
 import { useQueryClient } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
-import { api, type Playable } from '@/api/client'
+import { api } from '@/api/client'
 
 const EVERY_SECONDS = 10
 /** Of songs nobody wants the middle; of what lasts longer than this one does. */
 const LONG_SECONDS = 600
 /** So far one begins before the moment where one stopped. */
-const BACK_SECONDS = 3
+export const BACK_SECONDS = 3
 
-export function usePosition(
-  playing: () => Playable | undefined,
-  media: () => HTMLMediaElement | null,
-) {
+export interface Moment {
+  entryId: number
+  /** Seconds from the beginning of the whole thing, and how long that is. */
+  seconds: number
+  duration: number
+  audio: boolean
+}
+
+export function isKept(moment: Moment): boolean {
+  return (
+    Number.isFinite(moment.duration) &&
+    moment.duration > 0 &&
+    (!moment.audio || moment.duration >= LONG_SECONDS)
+  )
+}
+
+/** `now` is where one is, or nothing while that is not known: before the old moment is reached nothing is kept. */
+export function usePosition(now: () => Moment | undefined) {
   const client = useQueryClient()
-  /** Moments kept since the page was opened: newer than what the server said then. */
-  const moments = new Map<number, number>()
-  let kept = 0
-  /** The element stands at its beginning until the old moment is reached: nothing is kept before. */
-  let ready = false
-  function isKept(
-    item: Playable | undefined,
-    length: number,
-  ): item is Playable & { entry_id: number } {
-    return !!item?.entry_id && Number.isFinite(length) && (!item.audio || length >= LONG_SECONDS)
-  }
-  function begin(): void {
-    const [item, element] = [playing(), media()]
-    kept = 0
-    ready = true
-    if (!item || !element || !isKept(item, element.duration)) return
-    const from = moments.get(item.entry_id) ?? item.position_seconds ?? 0
-    if (from > BACK_SECONDS) element.currentTime = from - BACK_SECONDS
-  }
+  let kept = { entryId: 0, seconds: 0 }
   function keep(stale = ['going-on']): void {
-    const [item, element] = [playing(), media()]
-    if (!ready || !element || !isKept(item, element.duration)) return
-    kept = element.currentTime
-    moments.set(item.entry_id, kept)
-    const body = { seconds: kept, duration_seconds: element.duration }
+    const moment = now()
+    if (!moment || !isKept(moment)) return
+    kept = { entryId: moment.entryId, seconds: moment.seconds }
+    const body = { seconds: moment.seconds, duration_seconds: moment.duration }
     void api
       .POST('/api/entries/{entry_id}/position', {
-        params: { path: { entry_id: item.entry_id } },
+        params: { path: { entry_id: moment.entryId } },
         body,
         keepalive: true, // also when the page is left
       })
@@ -49,13 +44,14 @@ export function usePosition(
       .catch(() => undefined) // who plays is not disturbed; it is kept again in a moment
   }
   function move(): void {
-    const element = media()
-    if (element && Math.abs(element.currentTime - kept) >= EVERY_SECONDS) keep()
+    const moment = now()
+    if (!moment) return
+    if (kept.entryId !== moment.entryId) kept = { entryId: moment.entryId, seconds: moment.seconds }
+    if (Math.abs(moment.seconds - kept.seconds) >= EVERY_SECONDS) keep()
   }
   function stop(): void {
     keep(['going-on', 'entry', 'shelf'])
-    ready = false
   }
   useEventListener(window, 'pagehide', () => keep())
-  return { begin, keep, move, stop }
+  return { keep, move, stop }
 }

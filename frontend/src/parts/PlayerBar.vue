@@ -1,63 +1,71 @@
 <script setup lang="ts">
+/** The player that stays: music plays on while one looks around. */
 import { useEventListener } from '@vueuse/core'
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { canPlay, usePlayer } from '@/composables/usePlayer'
-import { usePosition } from '@/composables/usePosition'
 import { isTyping } from '@/composables/useKeys'
+import { usePlayback } from '@/composables/usePlayback'
+import { usePlayer } from '@/composables/usePlayer'
+import { BACK_SECONDS, isKept, usePosition } from '@/composables/usePosition'
 import { clock } from '@/composables/words'
 import CoverImage from './CoverImage.vue'
 
 const { t } = useI18n()
 const { playing, place, current, step, close } = usePlayer()
-const media = useTemplateRef<HTMLMediaElement>('media')
+const media = useTemplateRef<HTMLAudioElement>('media')
+const { told, problem, isMuted, begin, attach, leave, broke } = usePlayback(() => media.value)
 const paused = ref(true)
 const now = ref(0)
-const length = ref(0)
-const problem = ref('')
-const audio = computed(() => current.value?.audio ?? false)
-const position = usePosition(
-  () => current.value,
-  () => media.value,
+const length = computed(() => told.value?.duration_seconds ?? 0)
+const position = usePosition(() =>
+  told.value && media.value && media.value.readyState > 0
+    ? {
+        entryId: told.value.entry_id,
+        seconds: media.value.currentTime,
+        duration: told.value.duration_seconds,
+        audio: true,
+      }
+    : undefined,
 )
-function leave(): void {
-  position.stop()
-  close()
-}
+watch(
+  current,
+  (item) => {
+    document.documentElement.style.setProperty('--player-space', item ? '62px' : '0px')
+    now.value = 0
+    if (item) void begin({ entryId: item.entry_id, fileId: item.file_id })
+    else leave()
+  },
+  { immediate: true },
+)
+watch(told, async (what) => {
+  if (!what) return
+  await nextTick()
+  const moment = {
+    entryId: what.entry_id,
+    seconds: what.position_seconds,
+    duration: what.duration_seconds,
+    audio: true,
+  }
+  await attach(isKept(moment) ? Math.max(what.position_seconds - BACK_SECONDS, 0) : 0)
+})
 function go(by: number): void {
   position.stop()
   step(by)
 }
-
-watch(current, async (item) => {
-  document.documentElement.style.setProperty('--player-space', item?.audio ? '62px' : '0px')
-  now.value = length.value = 0
-  problem.value = ''
-  if (!item) return
-  if (!canPlay(item)) {
-    problem.value = t('page.cannot')
-    return
-  }
-  await nextTick()
-  await media.value?.play().catch((reason: Error) => {
-    if (reason.name !== 'AbortError' && reason.name !== 'NotAllowedError')
-      problem.value = t('player.failed', { why: reason.message })
-  })
-})
+function end(): void {
+  position.stop()
+  close()
+}
 function toggle(): void {
-  if (media.value?.paused) void media.value.play()
+  if (isMuted.value && media.value) media.value.muted = isMuted.value = false
+  else if (media.value?.paused) void media.value.play()
   else media.value?.pause()
 }
 function seek(event: Event): void {
   if (media.value) media.value.currentTime = Number((event.target as HTMLInputElement).value)
 }
-function ended(): void {
-  position.stop()
-  if (playing.value && place.value < playing.value.items.length - 1) step(1)
-}
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (!playing.value || isTyping(event.target)) return
-  if (event.key === 'Escape' && !audio.value) leave()
   if (event.key === ' ' && (event.target as HTMLElement).tagName !== 'BUTTON') {
     event.preventDefault()
     toggle()
@@ -69,50 +77,24 @@ const events = {
     paused.value = true
     position.keep()
   },
-  loadedmetadata: () => position.begin(),
   timeupdate: () => {
     now.value = media.value?.currentTime ?? 0
     position.move()
   },
-  durationchange: () => (length.value = media.value?.duration || 0),
-  ended,
-  error: () => (problem.value = t('player.failed', { why: media.value?.error?.message ?? '' })),
+  ended: () => go(1),
+  error: () => told.value?.mode === 'direct' && broke(media.value?.error?.message ?? ''),
 }
+onBeforeUnmount(() => {
+  end()
+  leave()
+})
 </script>
 
 <template>
-  <div
-    v-if="playing && current"
-    class="player"
-    :class="{ audio, film: !audio }"
-    role="region"
-    :aria-label="playing.title"
-  >
-    <template v-if="!audio">
-      <div class="stage">
-        <video
-          v-if="!problem"
-          ref="media"
-          :key="current.file_id"
-          :src="current.url"
-          playsinline
-          autoplay
-          v-on="events"
-          @click="toggle"
-        ></video>
-        <p v-else class="trouble" role="alert">{{ problem }}</p>
-      </div>
-    </template>
-    <audio
-      v-else-if="!problem"
-      ref="media"
-      :key="current.file_id"
-      :src="current.url"
-      autoplay
-      v-on="events"
-    ></audio>
+  <div v-if="playing && current" class="player audio" role="region" :aria-label="playing.title">
+    <audio v-if="told" :key="told.key" ref="media" v-on="events"></audio>
     <div class="controls">
-      <RouterLink v-if="audio" :to="`/catalog/entry/${playing.entryId}`"
+      <RouterLink :to="`/catalog/entry/${playing.entryId}`"
         ><CoverImage
           :picture="playing.picture"
           :title="playing.title"
@@ -123,9 +105,7 @@ const events = {
       <span class="what"
         ><b>{{ current.label || playing.title }}</b
         ><span class="faint">{{
-          audio
-            ? playing.title + (playing.subtitle ? ', ' + playing.subtitle : '')
-            : playing.subtitle
+          playing.title + (playing.subtitle ? ', ' + playing.subtitle : '')
         }}</span></span
       >
       <button
@@ -164,8 +144,8 @@ const events = {
         @input="seek"
       />
       <span class="mono time faint">{{ clock(length) }}</span>
-      <span v-if="problem && audio" class="trouble">{{ problem }}</span>
-      <button class="key" :aria-label="t('player.close')" @click="leave">✕</button>
+      <span v-if="problem" class="trouble" role="alert">{{ problem.message }}</span>
+      <button class="key" :aria-label="t('player.close')" @click="end">✕</button>
     </div>
   </div>
 </template>
@@ -179,39 +159,12 @@ const events = {
   border-top: 1px solid var(--rule-strong);
   box-shadow: 0 -2px 10px rgb(60 50 20 / 12%);
 }
-.film {
-  inset: 0;
-  display: flex;
-  flex-direction: column;
-  background: #14120f;
-  color: #f6f3ea;
-  border: 0;
-}
-.stage {
-  flex: 1;
-  min-height: 0;
-  display: grid;
-  place-items: center;
-}
-video {
-  max-width: 100%;
-  max-height: 100%;
-  width: 100%;
-  height: 100%;
-  object-fit: contain;
-  background: #000;
-}
 .controls {
   display: flex;
   align-items: center;
   gap: 12px;
   height: 61px;
   padding: 0 18px;
-}
-.film .controls {
-  background: #26231d;
-  --ink-faint: #b9b09a;
-  --accent: #74bfc0;
 }
 .thumb {
   width: 42px;
@@ -265,8 +218,5 @@ input[type='range'] {
 .trouble {
   color: var(--stamp);
   padding: 0 16px;
-}
-.film .trouble {
-  color: #f0a898;
 }
 </style>

@@ -34,6 +34,8 @@ __all__ = [
 
 LEFT_AFTER_SECONDS = 30
 """A player that says nothing for so long has left."""
+RETRY_SECONDS = 5
+"""So soon it is worth asking again whether another conversion may begin."""
 PLAYED = ("movie", "episode", "clip", "track")
 _LOCK = 7801
 """Of the count of conversions, so that two that begin at once are not both the last."""
@@ -173,7 +175,7 @@ def open_playing(
                 reference="conversions-full",
                 status=429,
             )
-            error.retry_after = LEFT_AFTER_SECONDS
+            error.retry_after = RETRY_SECONDS
             raise error
     key = secrets.token_urlsafe(18)
     db.add(

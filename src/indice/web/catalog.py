@@ -30,7 +30,6 @@ from ..store.models import Entry, File, Library, Source
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
 from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out, viewer
-from .media import playable
 from .schemas import (
     ArtworkOut,
     ChangeOut,
@@ -43,6 +42,7 @@ from .schemas import (
     GridRow,
     MatchingIds,
     OfferOut,
+    Playable,
     RoleOut,
     Ruler,
     SearchQuery,
@@ -287,21 +287,17 @@ def _offers(values: list[Value], pictures: list[Any]) -> list[OfferOut]:
     return offers
 
 
-def _plays(db: Session, entry: Entry, files: list[File]) -> list[Any]:
-    """What can be played here: an album plays all its tracks in their order."""
+def _plays(db: Session, entry: Entry, files: list[File]) -> list[Playable]:
+    """What can be played here: an album plays all its tracks in their order; a film has extras beside it."""
     if entry.kind in ("album", "artist"):
         tracks = tracks_of(db, entry.id)
         rows = files_of(db, [track.id for track in tracks])
-        return [
-            playable(rows[track.id][0][0], track.title, entry_id=track.id) for track in tracks if rows.get(track.id)
-        ]
-    own = marks_of(db, viewer(), [entry.id]).get(entry.id)
-    return [
-        playable(
-            file,
-            entry.title if place == 0 else file.shown.rpartition("/")[2],
-            entry_id=entry.id if file.serves in ("main", "version") else None,
-            position=own.position_seconds if own and file.serves in ("main", "version") else None,
-        )
-        for place, file in enumerate(f for f in files if f.kind in ("movie", "episode", "clip", "track", "extra"))
-    ]
+        return [_playable(rows[track.id][0][0], track.title, track) for track in tracks if rows.get(track.id)]
+    mains = [file for file in files if file.kind in ("movie", "episode", "clip", "track")]
+    extras = [file for file in files if file.kind == "extra"]
+    found = [_playable(file, entry.title, entry) for file in mains[:1]]
+    return found + [_playable(file, file.shown.rpartition("/")[2].rpartition(".")[0], entry) for file in extras]
+
+
+def _playable(file: File, label: str, entry: Entry) -> Playable:
+    return Playable(file_id=file.id, label=label, entry_id=entry.id, extra=file.kind == "extra")

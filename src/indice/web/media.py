@@ -17,10 +17,11 @@ from ..disk.thumbnails import SIZES, Thumbnail, thumbnail_path
 from ..errors import IndiceError
 from ..store.files import located
 from ..store.models import File
+from ..work.playback import path_below
 from .common import begin, settings
-from .schemas import ContentQuery, FrameQuery, Playable
+from .schemas import ContentQuery, FrameQuery
 
-__all__ = ["bp", "frame_at", "playable"]
+__all__ = ["bp", "frame_at"]
 
 bp = APIBlueprint("media", __name__, url_prefix="/api", tag="Media")
 _MIMES = {
@@ -46,23 +47,6 @@ _MIMES = {
     "gif": "image/gif",
     "avif": "image/avif",
 }
-_CODECS = {
-    "h264": "avc1.640028",
-    "hevc": "hvc1.1.6.L93.B0",
-    "av1": "av01.0.08M.08",
-    "vp9": "vp09.00.10.08",
-    "vp8": "vp8",
-    "mpeg4": "mp4v.20.9",
-    "mpeg2video": "mp2v",
-    "aac": "mp4a.40.2",
-    "mp3": "mp4a.69",
-    "ac3": "ac-3",
-    "eac3": "ec-3",
-    "opus": "opus",
-    "flac": "flac",
-    "vorbis": "vorbis",
-    "dts": "dtsc",
-}
 
 
 def mime_of(name: str) -> str:
@@ -70,43 +54,11 @@ def mime_of(name: str) -> str:
     return _MIMES.get(name.rpartition(".")[2].lower(), "application/octet-stream")
 
 
-def playable(file: File, label: str, *, entry_id: int | None = None, position: float | None = None) -> Playable:
-    """How a browser is asked whether it can play a file. Matroska is asked as MP4: browsers that take its codecs take the box, too."""
-    mime = mime_of(file.shown)
-    media = file.media or {}
-    if mime.startswith("video/"):
-        codecs = [
-            _CODECS.get(str(stream["codec"]), str(stream["codec"]))
-            for stream in [*media.get("video", [])[:1], *media.get("audio", [])[:1]]
-        ]
-        box = (
-            "video/webm"
-            if mime == "video/webm"
-            else mime
-            if mime in ("video/x-msvideo", "video/mp2t", "video/mpeg")
-            else "video/mp4"
-        )
-        mime = f'{box}; codecs="{", ".join(codecs)}"' if codecs else box
-    return Playable(
-        file_id=file.id,
-        label=label,
-        mime=mime,
-        url=f"/api/files/{file.id}/content",
-        audio=mime.startswith("audio/"),
-        entry_id=entry_id,
-        position_seconds=position,
-    )
-
-
 def _located(file_id: int) -> tuple[File, bytes]:
     """A file of the catalog, and where it lies; raises IndiceError when it lies outside its library's folder."""
     with begin() as db:
         file, folder = located(db, file_id)
-    root = os.path.realpath(bytes(folder.path))
-    path = os.path.realpath(os.path.join(root, bytes(file.path)))
-    if not path.startswith(root + b"/"):
-        raise IndiceError("This file lies outside its library.", reference="file-outside", status=403)
-    return file, path
+    return file, path_below(file, folder)
 
 
 @bp.get("/files/<int:file_id>/content")

@@ -668,12 +668,9 @@ class GridRow(BaseModel):
 class Playable(BaseModel):
     file_id: int
     label: str
-    mime: str
-    url: str
-    audio: bool
-    entry_id: int | None = None
-    """The entry whose position it is; None for extras and single parts."""
-    position_seconds: float | None = None
+    entry_id: int
+    extra: bool
+    """Whether it lies beside what the page is of, and has no position of its own."""
 
 
 class MarksIn(BaseModel):
@@ -1008,6 +1005,8 @@ class PlaybackOut(BaseModel):
     chapters: list[ChapterOut]
     versions: list[VersionOut]
     position_seconds: float
+    keeps_position: bool
+    """Not of an extra: that one has looked at it says nothing of the film."""
     next_entry_id: int | None
     parts: list[PartOut]
     key: str

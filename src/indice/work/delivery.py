@@ -29,6 +29,8 @@ __all__ = ["Delivery"]
 WAIT_SECONDS = 25.0
 """So long is a segment waited for."""
 TIDY_EVERY_SECONDS = 10.0
+RECIPE = 2
+"""Counts the ways in which segments were made: those of another way are not mixed with these."""
 LOOK_BACK = (1, 3, 8)
 """So many segments before is the encoder started, one after the other, where a picture has nothing at the wanted one."""
 
@@ -184,7 +186,16 @@ class Delivery:
         what: Any = asdict(plan.decision.picture) if track == "picture" and plan.decision.picture else None
         number = plan.streams.sounds[int(track.removeprefix("sound-"))].index if what is None else None
         sound = asdict(plan.decision.sounds[int(track.removeprefix("sound-"))]) if what is None else None
-        about = [plan.path.hex(), status.st_size, status.st_mtime_ns, what, number, sound, plan.words if what else None]
+        about = [
+            RECIPE,
+            plan.path.hex(),
+            status.st_size,
+            status.st_mtime_ns,
+            what,
+            number,
+            sound,
+            plan.words if what else None,
+        ]
         return self._root / hashlib.sha256(json.dumps(about).encode()).hexdigest()[:32] / track.partition("-")[0]
 
     def _tidy(self) -> None:

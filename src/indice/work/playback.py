@@ -20,7 +20,7 @@ from ..store.playings import Media, following_of, media_of, what_plays
 from ..store.viewer import Viewer
 from .playing_plan import Plan, PlannedText, look_inside, moments_of_keys
 
-__all__ = ["REASONS", "Asked", "Ground", "Offer", "Part", "ground_of", "offer", "path_of"]
+__all__ = ["REASONS", "Asked", "Ground", "Offer", "Part", "ground_of", "offer", "path_below"]
 
 REASONS: dict[Reason, str] = {
     "box": "This player does not take this kind of file.",
@@ -99,12 +99,18 @@ def ground_of(db: Session, viewer: Viewer, entry: Entry, file_id: int | None) ->
     )
 
 
-def path_of(file: File, folder: Folder) -> bytes:
-    """Where a file lies, links followed; raises :class:`IndiceError` when it lies outside its library's folder or is not there."""
+def path_below(file: File, folder: Folder) -> bytes:
+    """Where a file lies, links followed; raises :class:`IndiceError` when that is outside its library's folder."""
     root = os.path.realpath(bytes(folder.path))
     path = os.path.realpath(os.path.join(root, bytes(file.path)))
     if not path.startswith(root + b"/"):
         raise IndiceError("This file lies outside its library.", reference="file-outside", status=403)
+    return path
+
+
+def path_of(file: File, folder: Folder) -> bytes:
+    """Where a file lies; raises :class:`IndiceError` when it lies outside its library's folder or is not there."""
+    path = path_below(file, folder)
     if not os.path.isfile(path):
         raise IndiceError(
             f"{file.shown} is not there.", hint="Plug its drive in, or scan again.", reference="file-away", status=404

@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Fact } from '@/api/client'
-import { canPlay, usePlayer } from '@/composables/usePlayer'
+import { usePlayer } from '@/composables/usePlayer'
 import { useMarks } from '@/composables/useMarks'
 import { bytes, clock, day } from '@/composables/words'
 import CoverImage from '@/parts/CoverImage.vue'
@@ -66,17 +66,28 @@ const meta = computed(() => {
   return parts.join(' · ')
 })
 const size = computed(() => entry.value?.files.reduce((sum, f) => sum + f.size_bytes, 0) ?? 0)
-const playable = computed(() => entry.value?.plays ?? [])
-const able = computed(() => playable.value.some(canPlay))
+const playable = computed(() => entry.value?.plays.filter((one) => !one.extra) ?? [])
+const extras = computed(() => entry.value?.plays.filter((one) => one.extra) ?? [])
+const isMusic = computed(() => ['artist', 'album', 'track'].includes(card.value?.kind ?? ''))
+/** Of a series and a season the next episode plays, where there is one. */
+const canPlay = computed(
+  () =>
+    playable.value.length > 0 ||
+    (card.value?.kind === 'series' &&
+      entry.value?.grid.some((row) => row.cells.some((cell) => cell.state !== 'missing'))) ||
+    (card.value?.kind === 'season' && (entry.value?.children.length ?? 0) > 0),
+)
 function play(at = 0): void {
-  if (entry.value && card.value)
+  if (!entry.value || !card.value) return
+  if (!isMusic.value) void router.push(`/play/${card.value.id}`)
+  else
     player.play(
       {
         title: card.value.title,
         subtitle: card.value.subtitle,
         picture: card.value.picture,
         entryId: card.value.id,
-        items: playable.value.filter((p) => p.audio || playable.value.length === 1 || canPlay(p)),
+        items: playable.value,
       },
       at,
     )
@@ -226,18 +237,26 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
         <h1>{{ card.title }}</h1>
         <p class="meta soft">{{ meta }}</p>
         <p v-if="plot" class="plot">{{ plot }}</p>
-        <p v-if="playable.length" class="play">
-          <el-button type="primary" :disabled="!able" data-test="play" @click="play()"
+        <p v-if="canPlay" class="play">
+          <el-button type="primary" data-test="play" @click="play()"
             >▶&nbsp;
             {{
               card.kind === 'album' || card.kind === 'artist'
                 ? t('page.playAll')
                 : from
                   ? t('marks.goOnAt', { at: clock(from) })
-                  : t('page.play')
+                  : ['series', 'season'].includes(card.kind)
+                    ? t('page.playNext')
+                    : t('page.play')
             }}</el-button
           >
-          <span v-if="!able" class="soft">{{ t('page.cannot') }}</span>
+          <RouterLink
+            v-for="extra in extras"
+            :key="extra.file_id"
+            class="extra"
+            :to="`/play/${card.id}?file=${extra.file_id}`"
+            >▸ {{ extra.label }}</RouterLink
+          >
         </p>
         <p class="marks">
           <button
@@ -425,7 +444,8 @@ h1 {
 }
 .play {
   display: flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  gap: 8px 16px;
   align-items: center;
   margin: 0 0 20px;
 }

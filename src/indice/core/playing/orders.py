@@ -127,7 +127,7 @@ def sound_order(sound: Sound, plan: SoundPlan, timeline: Timeline, first: int) -
         slack = (sound.frame_seconds or 0.02) / 2
         return Order(
             (*_BEFORE, *_seek(begin - SEEK_MARGIN_SECONDS if first else 0.0)),
-            (*after, *_fragments(late=sound.codec in ("ac3", "eac3"))),
+            (*after, *_fragments(late=True)),
             first,
             slack,
             False,

@@ -1,0 +1,366 @@
+<script setup lang="ts">
+/** A film, an episode, a track over the whole window. */
+import { useEventListener, useFullscreen, useLocalStorage, useTimeoutFn } from '@vueuse/core'
+import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { useRoute, useRouter } from 'vue-router'
+import { useKeys } from '@/composables/useKeys'
+import { useMediaKeys } from '@/composables/useMediaKeys'
+import { partAt, usePlayback } from '@/composables/usePlayback'
+import { BACK_SECONDS, usePosition } from '@/composables/usePosition'
+import { useTexts } from '@/composables/useTexts'
+import CoverImage from '@/parts/CoverImage.vue'
+import PlayControls from './PlayControls.vue'
+import PlayFacts from './PlayFacts.vue'
+import PlayNext from './PlayNext.vue'
+import PlayNotice from './PlayNotice.vue'
+
+const QUIET_AFTER_MS = 3000
+const { t } = useI18n()
+const route = useRoute()
+const router = useRouter()
+const page = useTemplateRef<HTMLElement>('page')
+const media = useTemplateRef<HTMLVideoElement>('media')
+const { told, problem, isMuted, isLoading, begin, attach, again, leave, broke } = usePlayback(
+  () => media.value,
+)
+const paused = ref(true)
+const waits = ref(false)
+const at = ref(0)
+const ready = ref(0)
+const isOver = ref(false)
+const facts = ref(false)
+const speed = ref(1)
+const volume = useLocalStorage('indice.volume', 1)
+const quality = useLocalStorage('indice.height', 0)
+/** Numbers of the text and the sound that were chosen here; none yet is for the film to say. */
+const text = ref<number | null>(null)
+const sound = ref<number | null>(null)
+const shownText = computed(() => text.value ?? -1)
+const texts = useTexts(
+  media,
+  computed(() => (told.value?.texts[shownText.value]?.url ? shownText.value : null)),
+)
+const audio = computed(() => !!told.value && told.value.width === null)
+const part = computed(() => told.value?.parts.find((p) => p.file_id === told.value?.file_id))
+const base = computed(() => part.value?.start_seconds ?? 0)
+const now = computed(() => base.value + at.value)
+const position = usePosition(() =>
+  told.value?.keeps_position && !isLoading.value && media.value && media.value.readyState > 0
+    ? {
+        entryId: told.value.entry_id,
+        seconds: base.value + media.value.currentTime,
+        duration: told.value.duration_seconds,
+        audio: audio.value,
+      }
+    : undefined,
+)
+const canFloat = computed(() => !audio.value && document.pictureInPictureEnabled)
+const canCast = ref(false)
+const full = useFullscreen(page)
+
+function number(name: string): number | null {
+  const value = route.query[name]
+  return typeof value === 'string' && /^\d+(\.\d+)?$/.test(value) ? Number(value) : null
+}
+
+/** Begin what the address names. */
+function open(): void {
+  isOver.value = false
+  sound.value = number('sound')
+  text.value = route.query.text === 'off' ? -1 : number('text')
+  const wanted = route.query.quality
+  if (wanted !== undefined) quality.value = number('quality') ?? 0
+  void play(number('from') ?? undefined, number('file') ?? undefined)
+}
+
+function play(from?: number, fileId?: number): Promise<void> {
+  position.stop()
+  at.value = ready.value = 0
+  return begin({
+    entryId: Number(route.params.id),
+    maxHeight: quality.value || null,
+    sound: sound.value,
+    text: shownText.value >= 0 ? shownText.value : null,
+    fileId: fileId ?? null,
+    from,
+  })
+}
+
+watch(() => route.params.id, open, { immediate: true })
+watch(told, async (what) => {
+  if (!what) return
+  document.title = `${what.title} · Indice`
+  if (text.value === null)
+    text.value = what.texts.find((o) => o.flags.includes('forced'))?.index ?? -1
+  await nextTick()
+  const from = wishedFrom ?? number('from') ?? Math.max(what.position_seconds - BACK_SECONDS, 0)
+  wishedFrom = undefined
+  texts.show()
+  if (media.value) {
+    media.value.volume = volume.value
+    await attach(Math.max(from - base.value, 0))
+    if (media.value) media.value.playbackRate = speed.value
+    watchCast()
+  }
+})
+/** Where to go on after another track, size or version was chosen. */
+let wishedFrom: number | undefined
+
+function anew(fileId?: number): void {
+  wishedFrom = now.value
+  void play(now.value, fileId)
+}
+function goOn(): void {
+  wishedFrom = now.value || undefined
+  void again()
+}
+function seek(seconds: number): void {
+  const what = told.value
+  if (!what || !media.value) return
+  const target = Math.min(Math.max(seconds, 0), Math.max(what.duration_seconds - 0.5, 0))
+  const there = partAt(what, target)
+  if (there && there.file_id !== what.file_id) {
+    wishedFrom = target
+    void play(target, there.file_id)
+  } else {
+    at.value = target - base.value
+    media.value.currentTime = at.value
+  }
+  isOver.value = false
+}
+function toggle(): void {
+  if (media.value?.paused) void media.value.play()
+  else media.value?.pause()
+}
+function back(): void {
+  const id = told.value?.parent_id && audio.value ? told.value.parent_id : told.value?.entry_id
+  if (window.history.state?.back && !String(window.history.state.back).startsWith('/play/'))
+    router.back()
+  else void router.push(`/catalog/entry/${id ?? String(route.params.id)}`)
+}
+function next(): void {
+  const id = told.value?.next_entry_id
+  if (!id) return
+  position.stop()
+  void router.replace({ path: `/play/${id}` })
+}
+function ended(): void {
+  const what = told.value
+  const following = what?.parts[what.parts.findIndex((p) => p.file_id === what.file_id) + 1]
+  position.stop()
+  if (following && part.value) {
+    wishedFrom = following.start_seconds
+    void play(following.start_seconds, following.file_id)
+  } else if (audio.value) next()
+  else isOver.value = true
+}
+function choose(name: 'sound' | 'text' | 'height', value: number): void {
+  if (name === 'sound') sound.value = value
+  if (name === 'height') quality.value = value
+  if (name === 'text') {
+    const drawn = (index: number) => told.value?.texts[index]?.flags.includes('picture')
+    const wasDrawn = drawn(shownText.value)
+    text.value = value
+    if (!wasDrawn && !drawn(value)) return
+  }
+  anew()
+}
+function loud(share: number): void {
+  volume.value = Math.min(Math.max(share, 0), 1)
+  if (media.value) media.value.volume = volume.value
+  unmute()
+}
+function unmute(): void {
+  isMuted.value = false
+  if (media.value) media.value.muted = false
+}
+function pace(rate: number): void {
+  speed.value = rate
+  if (media.value) media.value.playbackRate = rate
+}
+function watchCast(): void {
+  media.value?.remote
+    ?.watchAvailability((is) => (canCast.value = is))
+    .catch(() => (canCast.value = false))
+}
+
+/** The controls go when nobody moves, and come with the pointer, a touch, a key, the focus. */
+const isQuiet = ref(false)
+const quiet = useTimeoutFn(() => (isQuiet.value = !paused.value && !audio.value), QUIET_AFTER_MS)
+function stir(): void {
+  isQuiet.value = false
+  quiet.start()
+}
+useEventListener(window, ['pointermove', 'pointerdown', 'keydown', 'focusin'], stir)
+function tap(event: MouseEvent): void {
+  if ((event as PointerEvent).pointerType !== 'touch') toggle()
+}
+const cycle = (list: readonly number[], from: number) =>
+  list[(list.indexOf(from) + 1) % list.length] ?? from
+useKeys({
+  ' ': toggle,
+  k: toggle,
+  ArrowLeft: () => seek(now.value - 10),
+  ArrowRight: () => seek(now.value + 10),
+  ArrowUp: () => loud(volume.value + 0.05),
+  ArrowDown: () => loud(volume.value - 0.05),
+  Home: () => seek(0),
+  ',': () => (media.value?.pause(), seek(now.value - frame())),
+  '.': () => (media.value?.pause(), seek(now.value + frame())),
+  '<': () => pace(Math.max(speed.value - 0.25, 0.25)),
+  '>': () => pace(Math.min(speed.value + 0.25, 3)),
+  m: () => (media.value && (media.value.muted = !media.value.muted), (isMuted.value = false)),
+  f: () => void full.toggle(),
+  i: () => (facts.value = !facts.value),
+  n: next,
+  a: () =>
+    told.value &&
+    choose(
+      'sound',
+      cycle(
+        told.value.sounds.map((o) => o.index),
+        told.value.sound ?? 0,
+      ),
+    ),
+  t: () =>
+    told.value &&
+    choose('text', cycle([-1, ...told.value.texts.map((o) => o.index)], shownText.value)),
+  '[': () => texts.move(-1),
+  ']': () => texts.move(1),
+  '-': () => texts.grow(-1),
+  '+': () => texts.grow(1),
+  Escape: () => (full.isFullscreen.value ? void full.exit() : back()),
+})
+/** Browsers do not say how long a picture lasts: most films have 25 a second, about. */
+const frame = () => 1 / 25
+useMediaKeys(told, { toggle, seek: (s) => seek(now.value + s), next })
+const events = {
+  play: () => (paused.value = false),
+  playing: () => (waits.value = false),
+  waiting: () => (waits.value = true),
+  pause: () => {
+    paused.value = true
+    stir()
+    position.keep()
+  },
+  timeupdate: () => {
+    at.value = media.value?.currentTime ?? 0
+    waits.value = false
+    position.move()
+  },
+  progress: () => {
+    const ranges = media.value?.buffered
+    ready.value = base.value + (ranges?.length ? ranges.end(ranges.length - 1) : 0)
+  },
+  ended,
+  error: () => told.value?.mode === 'direct' && broke(media.value?.error?.message ?? ''),
+}
+onBeforeUnmount(() => {
+  position.stop()
+  leave()
+})
+</script>
+
+<template>
+  <main
+    ref="page"
+    class="play"
+    :class="{ quiet: isQuiet }"
+    :style="{ '--text': `${texts.size.value}%` }"
+  >
+    <video
+      v-if="told && !audio"
+      :key="told.key"
+      ref="media"
+      class="screen"
+      playsinline
+      v-on="events"
+      @click="tap"
+    >
+      <track
+        v-for="one in told.texts.filter((o) => o.url)"
+        :id="`text-${one.index}`"
+        :key="one.index"
+        kind="subtitles"
+        :src="one.url ?? ''"
+        :srclang="one.language ?? undefined"
+        :label="one.label"
+        @load="texts.shift"
+      />
+    </video>
+    <div v-else-if="told" class="sleeve">
+      <CoverImage
+        :picture="told.picture"
+        :title="told.title"
+        kind="album"
+        :size="480"
+        class="cover"
+      />
+      <h1>{{ told.title }}</h1>
+      <p>{{ told.subtitle }}</p>
+      <audio :key="told.key" ref="media" v-on="events"></audio>
+    </div>
+    <p v-if="(waits || isLoading) && !problem" class="waits" role="status">
+      {{ t('player.waits') }}
+    </p>
+    <PlayNotice
+      v-if="problem"
+      :key="problem.message"
+      class="middle"
+      :problem="problem"
+      @again="goOn"
+      @original="((quality = 0), anew())"
+    />
+    <button class="back" data-test="back" @click="back">
+      ←
+      <span>{{
+        told?.subtitle && !audio ? told.subtitle : (told?.title ?? t('player.back'))
+      }}</span>
+    </button>
+    <button v-if="isMuted" class="loud" data-test="unmute" @click="unmute">
+      {{ t('player.unmute') }}
+    </button>
+    <p v-if="texts.offset.value" class="offset mono">
+      {{ t('player.offset', { n: texts.offset.value }) }}
+    </p>
+    <PlayFacts v-if="facts && told" class="facts" :told="told" :media="media" />
+    <PlayNext
+      v-if="isOver && told?.next_entry_id"
+      class="nextcard"
+      :entry-id="told.next_entry_id"
+      @go="next"
+      @stay="isOver = false"
+    />
+    <PlayControls
+      v-if="told"
+      class="foot"
+      :told="told"
+      :now="now"
+      :ready="ready"
+      :paused="paused"
+      :volume="volume"
+      :speed="speed"
+      :text="shownText"
+      :height="quality"
+      :can-float="canFloat"
+      :can-cast="canCast"
+      @toggle="toggle"
+      @seek="seek"
+      @step="seek(now + $event)"
+      @next="next"
+      @volume="loud"
+      @sound="choose('sound', $event)"
+      @text="choose('text', $event)"
+      @height="choose('height', $event)"
+      @version="anew"
+      @speed="pace"
+      @facts="facts = !facts"
+      @float="media?.requestPictureInPicture().catch(() => undefined)"
+      @cast="media?.remote.prompt().catch(() => undefined)"
+      @full="full.toggle()"
+    />
+  </main>
+</template>
+
+<style scoped src="./play.css"></style>

@@ -1,0 +1,86 @@
+"""A running Indice of its own for each module, and headless Chromium."""
+
+from __future__ import annotations
+
+import os
+import re
+import signal
+import subprocess
+import sys
+import tempfile
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.chrome.service import Service
+
+ROOT = Path(__file__).resolve().parents[2]
+FLAGS = "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --disable-background-networking --disable-quic --no-first-run --disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
+
+
+@pytest.fixture(scope="module")
+def home() -> Path:
+    """A data folder of its own."""
+    made = Path(tempfile.mkdtemp(prefix="indice-browser-", dir="/tmp"))
+    made.chmod(0o755)
+    return made
+
+
+@contextmanager
+def running(home: Path, command: str, port: int) -> Iterator[str]:
+    """A running Indice; ended by a TERM, cleanly, with nothing left behind."""
+    env = {**os.environ, "INDICE_HOME": str(home), "INDICE_PORT": str(port), "PYTHONPATH": str(ROOT / "src")}
+    process = subprocess.Popen(
+        [sys.executable, "-m", "indice.cli", command],
+        env=env,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+    )
+    assert process.stdout is not None
+    said = ""
+    for line in process.stdout:
+        said += line
+        found = re.search(r"ready: (http://\S+)", line)
+        if found:
+            break
+    else:
+        pytest.fail(f"It did not start: {said}")
+    yield found[1]
+    process.send_signal(signal.SIGTERM)
+    assert process.wait(30) == 0
+    assert not (home / "running.json").exists()
+    alive = subprocess.run(["pgrep", "-f", str(home)], capture_output=True, text=True, check=False).stdout
+    assert alive == ""
+
+
+@pytest.fixture(scope="module")
+def address(home: Path) -> Iterator[str]:
+    """A running demo."""
+    with running(home, "demo", 7890) as found:
+        yield found
+
+
+@pytest.fixture(scope="module")
+def empty(home: Path) -> Iterator[str]:
+    """A running Indice that holds nothing yet."""
+    with running(home, "start", 7895) as found:
+        yield found
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[webdriver.Chrome]:
+    """Headless Chromium, 1280 by 800."""
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for flag in FLAGS.split():
+        options.add_argument(flag)
+    options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
+    driver = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    driver.execute_cdp_cmd(
+        "Emulation.setDeviceMetricsOverride", {"width": 1280, "height": 800, "deviceScaleFactor": 1, "mobile": False}
+    )
+    yield driver
+    driver.quit()

@@ -1,0 +1,164 @@
+"""A person plays odd files in a real browser: the right second, sound and text, another size, and what cannot be played."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import time
+from pathlib import Path
+from typing import Any
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.ui import Select
+
+from tests.playing.zoo import Animal, brightness_of, make
+
+from .drive import see, wait
+
+LONG = "-c:v libx264 -preset ultrafast -pix_fmt yuv420p -g 50"
+FILES = (
+    Animal("first.mkv", f"{LONG} -c:a aac", "repackaged", sounds=2),
+    Animal("second.avi", "-c:v mpeg4 -q:v 4 -c:a libmp3lame", "converted", (640, 360), "640x360"),
+)
+TEXT = "1\n00:00:02,000 --> 00:00:19,000\n<i>Schöne</i> Grüße\n"
+LOOK = """
+const v = document.querySelector('video'); if (!v || v.readyState < 2) return null
+const c = document.createElement('canvas'); c.width = v.videoWidth; c.height = v.videoHeight
+const x = c.getContext('2d'); x.drawImage(v, 0, 0)
+return {at: v.currentTime, size: [v.videoWidth, v.videoHeight], muted: v.muted, paused: v.paused,
+        light: x.getImageData(v.videoWidth >> 1, v.videoHeight >> 1, 1, 1).data[1],
+        many: document.querySelectorAll('video, audio').length}
+"""
+ASK = """
+const [path, method, body, done] = arguments
+const said = r => r.text().then(t => done([r.status, t ? JSON.parse(t) : null]))
+fetch('/api/status').then(r => r.json()).then(s => fetch(path, {method,
+  headers: {'Content-Type': 'application/json', 'X-Indice-Token': s.csrf}, body: body || undefined})).then(said)
+"""
+
+
+def ask(browser: webdriver.Chrome, path: str, method: str = "GET", body: Any = None) -> Any:
+    """Ask the server as the page does."""
+    status, told = browser.execute_async_script(ASK, path, method, json.dumps(body) if body is not None else "")
+    assert status == 200, f"{path}: {status} {told}"
+    return told
+
+
+@pytest.fixture(scope="module")
+def entries(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempPathFactory) -> dict[str, int]:
+    """A library of a series and a few clips; name of the file → number of its entry."""
+    folder = tmp_path_factory.mktemp("films")
+    season = folder / "Tern Row (2001)" / "Season 01"
+    for place, animal in enumerate(FILES, 1):
+        made = make(animal, season)
+        made.rename(season / f"Tern Row - S01E{place:02d}{made.suffix}")
+    (season / "Tern Row - S01E01.de.srt").write_bytes(TEXT.encode("cp1252"))
+    (season / "Tern Row - S01E03.mkv").write_bytes(bytes(range(256)) * 50)
+    browser.get(empty)
+    see(browser, "h1", "A place for everything")
+    ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
+    ask(browser, "/api/libraries", "POST", {"name": "Series", "kind": "series", "folders": [str(folder)]})
+    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    library = ask(browser, "/api/libraries")["libraries"][0]["folders"][0]["id"]
+    where = f"/api/files?folder_id={library}&directory=Tern%20Row%20(2001)/Season%2001"
+    return {file["name"]: file["entry_id"] for file in ask(browser, where)["files"]}
+
+
+def looked(browser: webdriver.Chrome, after: float = 0.0) -> dict[str, Any]:
+    """What is seen, when the film is past a moment."""
+
+    def seen(b: webdriver.Chrome) -> Any:
+        found = b.execute_script(LOOK)
+        return found if found and found["at"] > after else None
+
+    return wait(browser, seen, 30)
+
+
+def light_of(second: int) -> float:
+    """How bright a second is on the screen: luma of 16 to 235 as 0 to 255."""
+    return (brightness_of(second) - 16) * 255 / 219
+
+
+def test_a_film_begins_by_itself_and_jumps(browser: webdriver.Chrome, empty: str, entries: dict[str, int]) -> None:
+    browser.get(f"{empty}/play/{entries['Tern Row - S01E02.avi']}?from=4")
+    found = looked(browser, 4.05)
+    assert found["size"] == [640, 360] and found["many"] == 1 and not found["paused"]
+    assert found["light"] == pytest.approx(light_of(int(found["at"])), abs=6)
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ARROW_RIGHT)
+    found = looked(browser, 14.05)
+    assert found["light"] == pytest.approx(light_of(int(found["at"])), abs=6)
+
+
+def test_another_size_is_chosen_without_losing_the_moment(browser: webdriver.Chrome, empty: str) -> None:
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.HOME)
+    looked(browser, 0.3)
+    browser.execute_script("document.querySelector('video').currentTime = 9.2")
+    looked(browser, 9.3)
+    Select(browser.find_element(By.CSS_SELECTOR, "[data-test=height] select")).select_by_visible_text("240p")
+    found = wait(browser, lambda b: (x := b.execute_script(LOOK)) and x["size"] == [426, 240] and x["at"] > 9 and x, 30)
+    assert found["at"] < 19
+    Select(browser.find_element(By.CSS_SELECTOR, "[data-test=height] select")).select_by_index(0)
+    wait(browser, lambda b: (x := b.execute_script(LOOK)) and x["size"] == [640, 360], 30)
+
+
+def test_texts_of_an_old_code_page_are_shown_and_tracks_chosen(
+    browser: webdriver.Chrome, empty: str, entries: dict[str, int]
+) -> None:
+    browser.get(f"{empty}/play/{entries['Tern Row - S01E01.mkv']}?from=3&sound=1")
+    looked(browser, 3.0)
+    assert see(browser, "[data-test=sound]").text.startswith("Sound")
+    assert (
+        Select(browser.find_element(By.CSS_SELECTOR, "[data-test=sound] select")).first_selected_option.text[0] == "2"
+    )
+    Select(browser.find_element(By.CSS_SELECTOR, "[data-test=text] select")).select_by_visible_text("German")
+    cue = "const t = [...document.querySelector('video').textTracks].find(t => t.mode === 'showing'); return t?.activeCues?.[0]?.text"
+    assert wait(browser, lambda b: b.execute_script(cue)) == "<i>Schöne</i> Grüße"
+    browser.find_element(By.TAG_NAME, "body").send_keys("]")
+    start = "return [...document.querySelector('video').textTracks].find(t => t.mode === 'showing').cues[0].startTime"
+    assert browser.execute_script(start) == 2.5
+
+
+def test_the_next_episode_follows_and_can_be_stopped(browser: webdriver.Chrome, entries: dict[str, int]) -> None:
+    browser.execute_script("document.querySelector('video').currentTime = 19.4")
+    see(browser, "[data-test=stay]", seconds=30).click()
+    assert not browser.find_elements(By.CSS_SELECTOR, "[data-test=stay]")
+    see(browser, "[data-test=next]").click()
+    wait(browser, lambda b: b.current_url.endswith(f"/play/{entries['Tern Row - S01E02.avi']}"))
+    looked(browser, 0.2)
+
+
+def test_a_series_goes_on_with_what_was_not_seen(
+    browser: webdriver.Chrome, empty: str, entries: dict[str, int]
+) -> None:
+    first = entries["Tern Row - S01E01.mkv"]
+    assert ask(browser, f"/api/entries/{first}")["card"]["mark"]["seen"], "it was played to its end"
+    series = ask(browser, f"/api/entries/{first}")["parents"][0]["id"]
+    browser.get(f"{empty}/catalog/entry/{series}")
+    see(browser, "[data-test=play]").click()
+    see(browser, ".tab b", ask(browser, f"/api/entries/{entries['Tern Row - S01E02.avi']}")["card"]["title"])
+
+
+def test_what_cannot_be_played_is_said_and_offered(
+    browser: webdriver.Chrome, empty: str, entries: dict[str, int]
+) -> None:
+    browser.get(f"{empty}/play/{entries['Tern Row - S01E03.mkv']}")
+    see(browser, "[role=alert]", "cannot be played")
+    assert see(browser, "[data-test=download]").get_attribute("href")
+    see(browser, "[data-test=back]").click()
+    wait(browser, lambda b: "/play/" not in b.current_url)
+
+
+def test_a_player_whose_server_was_killed_goes_on(
+    browser: webdriver.Chrome, empty: str, entries: dict[str, int], home: Path
+) -> None:
+    browser.get(f"{empty}/play/{entries['Tern Row - S01E02.avi']}?from=0")
+    looked(browser, 0.3)
+    supervisor = json.loads((home / "indice.lock").read_text())["pid"]
+    subprocess.run(["pkill", "-9", "-P", str(supervisor), "-f", "indice.children"], check=True)
+    time.sleep(1)
+    browser.execute_script("document.querySelector('video').currentTime = 15.2")
+    found = looked(browser, 15.3)
+    assert found["light"] == pytest.approx(light_of(int(found["at"])), abs=6)
