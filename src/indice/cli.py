@@ -540,7 +540,9 @@ def match(
 
 @app.command()
 def export(
-    names: Names = None, jsonl: Annotated[bool, typer.Option("--jsonl", help="One entry a line.")] = True
+    names: Names = None,
+    jsonl: Annotated[bool, typer.Option("--jsonl", help="One entry a line.")] = True,
+    person: Annotated[str, typer.Option("--person", help="Also what this person has seen and marked.")] = "",
 ) -> None:
     """Put out the catalog, one entry a line, as JSON.
 
@@ -548,11 +550,13 @@ def export(
     """
     from .store.export import export_entries
     from .store.libraries import libraries_named
+    from .store.people import viewer_named
 
     _, database = _database()
     with database.begin() as db:
+        viewer = viewer_named(db, person) if person else None
         for library in libraries_named(db, names or []):
-            for row in export_entries(db, library):
+            for row in export_entries(db, library, viewer):
                 print(json.dumps(row, ensure_ascii=False))
 
 

@@ -13,6 +13,7 @@ const KEYS: Record<string, readonly string[]> = {
   arrivals: ['intakes'],
   plans: ['plans', 'findings'],
   marks: ['going-on'],
+  playings: ['playings'],
 }
 const PATIENCE_MS = 700
 /** Where the server has no room for one more listener, it is asked every now and then. */

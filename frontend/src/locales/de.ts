@@ -517,6 +517,13 @@ export const de: Messages = {
     file: 'der Datei',
     name: 'dem Namen',
   },
+  playings: {
+    title: 'Läuft gerade',
+    since: 'seit {at}',
+    speed: '{n}-mal so schnell gemacht, wie es läuft',
+    stop: 'Beenden',
+    most: 'Höchstens {n} werden zugleich umgewandelt.',
+  },
   player: {
     play: 'Abspielen',
     pause: 'Pause',

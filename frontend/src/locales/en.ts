@@ -501,6 +501,13 @@ export const en = {
     file: 'the file',
     name: 'the name',
   },
+  playings: {
+    title: 'Playing now',
+    since: 'since {at}',
+    speed: 'made {n} times as fast as it plays',
+    stop: 'Stop',
+    most: 'At most {n} are converted at the same time.',
+  },
   player: {
     play: 'Play',
     pause: 'Pause',

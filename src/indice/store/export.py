@@ -12,13 +12,15 @@ from sqlalchemy.orm import Session
 from ..core.facts import best_value
 from .among import among
 from .entries import rankings, values_of
-from .models import Candidate, Entry, File, Folder, Library, Source
+from .marks import PLAYED, marks_of
+from .models import Candidate, Entry, File, Folder, Library, Mark, Source
+from .viewer import Viewer
 
 __all__ = ["export_entries"]
 
 
-def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
-    """One object an entry, parents before their children."""
+def export_entries(db: Session, library: Library, viewer: Viewer | None = None) -> Iterator[dict[str, Any]]:
+    """One object an entry, parents before their children; with a viewer also what that person keeps of each."""
     entries = {
         entry.id: entry for entry in db.scalars(select(Entry).where(Entry.library_id == library.id).order_by(Entry.id))
     }
@@ -32,9 +34,11 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
         candidates[candidate.entry_id].append({"id": candidate.external_id, "score": round(candidate.score, 4)})
     files: dict[int, list[str]] = defaultdict(list)
     folder_of: dict[int, str] = {}
+    played: set[int] = set()
+    marks = marks_of(db, viewer, entries) if viewer is not None else {}
     numbered = {(e.parent_id, e.number): e.id for e in entries.values() if e.kind == "episode" and e.number is not None}
-    for entry_id, path, folder, reading in db.execute(
-        select(File.entry_id, File.shown, Folder.shown, File.reading)
+    for entry_id, path, folder, reading, kind in db.execute(
+        select(File.entry_id, File.shown, Folder.shown, File.reading, File.kind)
         .join(Folder)
         .where(Folder.library_id == library.id, File.state != "missing")
         .order_by(File.shown)
@@ -43,10 +47,13 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
         while walked is not None and walked in entries:
             files[walked].append(path)
             folder_of.setdefault(walked, folder)
+            if kind in PLAYED:
+                played.add(walked)
             walked = entries[walked].parent_id
         for other in _also_served(entries.get(entry_id or 0), reading, numbered):
             files[other].append(path)
             folder_of.setdefault(other, folder)
+            played.add(other)
     for entry in entries.values():
         decision = (
             entry.decided_by
@@ -68,6 +75,8 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
             "files": files[entry.id],
             "source": sources.get(entry.source_id or 0),
             "id": entry.external_id,
+            "page": f"/catalog/entry/{entry.id}",
+            "play": f"/play/{entry.id}" if entry.id in played else None,
             "decision": decision,
             "score": entry.score,
             "candidates": candidates.get(entry.id) if entry.state in ("waiting", "settled") else None,
@@ -77,7 +86,18 @@ def export_entries(db: Session, library: Library) -> Iterator[dict[str, Any]]:
                 if (best := best_value(values, name, ranking)) is not None
             },
         }
+        if viewer is not None:
+            row |= _own(marks.get(entry.id))
         yield {name: value for name, value in row.items() if value is not None}
+
+
+def _own(mark: Mark | None) -> dict[str, Any]:
+    """What a person keeps of an entry."""
+    return {
+        "seen": mark is not None and mark.seen_at is not None,
+        "favourite": mark is not None and mark.favourite,
+        "position_seconds": mark.position_seconds if mark is not None else None,
+    }
 
 
 def _also_served(

@@ -16,6 +16,7 @@ from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
 from .models import Guess, Person, PersonSession, Setting, now
+from .viewer import Viewer
 
 __all__ = [
     "ANY_NAME",
@@ -33,6 +34,7 @@ __all__ = [
     "sessions_of",
     "setup_code",
     "unusual_guesses",
+    "viewer_named",
     "wait_seconds",
 ]
 
@@ -186,6 +188,19 @@ def unusual_guesses(db: Session) -> Sequence[Guess]:
 def person_named(db: Session, name: str) -> Person | None:
     """Who signs in by this name, in whatever case."""
     return db.scalars(select(Person).where(func.lower(Person.name) == name.strip().lower())).first()
+
+
+def viewer_named(db: Session, name: str) -> Viewer:
+    """Somebody by their name, as who asks; raises :class:`IndiceError` (404) when nobody is called so."""
+    person = person_named(db, name)
+    if person is None:
+        raise IndiceError(
+            f"Nobody is called {name}.",
+            hint="Names of people are shown in House.",
+            reference="person-unknown",
+            status=404,
+        )
+    return Viewer(person_id=person.id, is_owner=person.is_owner)
 
 
 def change_password(db: Session, person_id: int, password_hash: str, *, stays: int) -> None:

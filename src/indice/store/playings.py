@@ -13,8 +13,8 @@ from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
 from .catalog import files_of, shared_files
-from .family import seasons_of, tracks_of
-from .marks import marks_of
+from .family import children_of, seasons_of, tracks_of
+from .marks import PLAYED, marks_of
 from .models import Entry, File, Folder, Person, Playing, now
 from .viewer import Viewer
 
@@ -36,7 +36,6 @@ LEFT_AFTER_SECONDS = 30
 """A player that says nothing for so long has left."""
 RETRY_SECONDS = 5
 """So soon it is worth asking again whether another conversion may begin."""
-PLAYED = ("movie", "episode", "clip", "track")
 _LOCK = 7801
 """Of the count of conversions, so that two that begin at once are not both the last."""
 
@@ -67,7 +66,7 @@ def what_plays(db: Session, viewer: Viewer, entry: Entry) -> Entry:
     elif entry.kind in ("album", "artist"):
         found = next((track for track in _there(db, tracks_of(db, entry.id))), None)
     else:
-        found = None
+        found = next(iter(_there(db, [one for one in children_of(db, entry.id) if one.kind in PLAYED])), None)
     if found is None:
         raise IndiceError("There is nothing to play here.", reference="nothing-to-play", status=404)
     return found

@@ -14,6 +14,7 @@ import ExcusesPanel from './ExcusesPanel.vue'
 import LibrarySettings from './LibrarySettings.vue'
 import IntakePanel from './IntakePanel.vue'
 import JournalPanel from './JournalPanel.vue'
+import PlayingsPanel from './PlayingsPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
 import TaughtPanel from './TaughtPanel.vue'
 import TroublesPanel from './TroublesPanel.vue'
@@ -74,6 +75,7 @@ async function follow(library: Library, event: Event): Promise<void> {
 <template>
   <div class="house">
     <ProblemNote v-if="error" :error="error" />
+    <PlayingsPanel />
     <section>
       <div class="head">
         <h1>{{ t('house.libraries') }}</h1>
