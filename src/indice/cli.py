@@ -7,7 +7,7 @@ import json
 import os
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
@@ -27,8 +27,12 @@ app = typer.Typer(
 )
 library_app = typer.Typer(no_args_is_help=True, help="Libraries: named sets of folders of one kind.")
 source_app = typer.Typer(no_args_is_help=True, help="Metadata sources, described by a profile in TOML.")
+person_app = typer.Typer(help="The people of the household.", no_args_is_help=True)
+folder_app = typer.Typer(help="Folders of libraries.", no_args_is_help=True)
 app.add_typer(library_app, name="library")
 app.add_typer(source_app, name="source")
+app.add_typer(person_app, name="person")
+app.add_typer(folder_app, name="folder")
 
 Wait = Annotated[
     bool, typer.Option("--wait", help="Come back when the work is done; ends with 1 when something failed.")
@@ -448,6 +452,139 @@ def source_test(name: Annotated[str, typer.Argument()]) -> None:
     print(try_source(database, name))
 
 
+PasswordFile = Annotated[
+    str, typer.Option("--password-file", help="A file that holds the password; - is what is typed in.")
+]
+RoleOption = Annotated[str | None, typer.Option("--role", help="owner, librarian, member or guest.")]
+LibraryOption = Annotated[list[str] | None, typer.Option("--library", help="A library that is given to them.")]
+AgeOption = Annotated[str | None, typer.Option("--age", help="What they see is for this age; none: for any.")]
+UnratedOption = Annotated[str | None, typer.Option("--unrated", help="show or hide what has no certificate.")]
+
+
+def _password(file: str) -> str | None:
+    """The hash of the password in a file; None when no file is named."""
+    if not file:
+        return None
+    from argon2 import PasswordHasher
+
+    try:
+        said = sys.stdin.readline() if file == "-" else Path(file).read_text("utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise IndiceError(f"{file} cannot be read.", hint="Give the path of a file that holds the password.") from error
+    password = said.splitlines()[0] if said.splitlines() else ""
+    if len(password) < 8:
+        raise IndiceError("A password has 8 letters at least.")
+    return PasswordHasher().hash(password)
+
+
+def _age(said: str | None) -> Any:
+    if said is None or said.isdigit():
+        return None if said is None else int(said)
+    if said.lower() == "none":
+        return "none"
+    raise IndiceError(f"{said} is no age.", hint="Give a number of years, or none.")
+
+
+@person_app.command("add")
+def person_add(
+    name: Annotated[str, typer.Argument()],
+    password_file: PasswordFile = "",
+    role: RoleOption = None,
+    library: LibraryOption = None,
+    age: AgeOption = None,
+    unrated: UnratedOption = None,
+) -> None:
+    """Add somebody to the household.
+
+    Example:  `./indice person add Nell --library Films --age 10 --password-file -`
+    """
+    from .store.household import Change, add_person
+
+    change = Change(
+        role=role, libraries=library, age=_age(age), unrated=unrated, password_hash=_password(password_file)
+    )
+    _, database = _database()
+    with database.begin() as db:
+        made = add_person(db, name, change)
+        print(f"{made.name} is one of the household now.")
+        if not made.password_hash:
+            print("Nobody can sign in so yet: set a password with ./indice person set NAME --password-file FILE")
+
+
+@person_app.command("set")
+def person_set(
+    name: Annotated[str, typer.Argument()],
+    password_file: PasswordFile = "",
+    role: RoleOption = None,
+    library: LibraryOption = None,
+    age: AgeOption = None,
+    unrated: UnratedOption = None,
+) -> None:
+    """Change what is said of somebody; --library takes the place of the list before.
+
+    Example:  `./indice person set Nell --library Films --library Series --age 12`
+    """
+    from .store.household import Change, change_person, the_person
+
+    change = Change(
+        role=role, libraries=library, age=_age(age), unrated=unrated, password_hash=_password(password_file)
+    )
+    _, database = _database()
+    with database.begin() as db:
+        change_person(db, the_person(db, name), change)
+        print("It is changed.")
+
+
+@person_app.command("remove")
+def person_remove(name: Annotated[str, typer.Argument()]) -> None:
+    """Remove somebody, with their marks and sessions."""
+    from .store.household import remove_person, the_person
+
+    _, database = _database()
+    with database.begin() as db:
+        remove_person(db, the_person(db, name))
+        print(f"{name} is gone.")
+
+
+@person_app.command("list")
+def person_list(jsonl: Annotated[bool, typer.Option("--jsonl", help="One person a line, as JSON.")] = False) -> None:
+    """List everybody."""
+    from .store.household import members
+    from .store.libraries import library_names
+
+    _, database = _database()
+    with database.begin() as db:
+        names = library_names(db)
+        for one in members(db):
+            given = [names[id_] for id_ in one.libraries]
+            told = {
+                "name": one.person.name,
+                "role": one.person.role,
+                "libraries": given,
+                "age": one.person.age,
+                "unrated": one.person.unrated,
+            }
+            plain = f"{one.person.name:20} {one.person.role:10} {one.person.age or '':3} {', '.join(given)}"
+            print(json.dumps(told, ensure_ascii=False) if jsonl else plain.rstrip())
+
+
+@folder_app.command("limit")
+def folder_limit(path: Annotated[Path, typer.Argument()], age: Annotated[str, typer.Option("--age")]) -> None:
+    """Let all in a folder be for an age and above; none takes the limit away.
+
+    Example:  `./indice folder limit /media/films/Cellar --age 18`
+    """
+    from .store.ages import limit_directory
+    from .store.files import folder_at
+
+    years = _age(age)
+    _, database = _database()
+    with database.begin() as db:
+        folder, directory = folder_at(db, str(path.absolute()))
+        limit_directory(db, folder, directory, None if years == "none" else years)
+        print("The limit is set." if years != "none" else "The limit is gone.")
+
+
 def _run_jobs(kind: str, names: list[str] | None, *, wait: bool) -> None:
     from sqlalchemy import select
 
@@ -549,8 +686,8 @@ def export(
     Example:  `./indice export Films --jsonl > films.jsonl`
     """
     from .store.export import export_entries
+    from .store.household import viewer_named
     from .store.libraries import libraries_named
-    from .store.people import viewer_named
 
     _, database = _database()
     with database.begin() as db:

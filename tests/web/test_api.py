@@ -162,7 +162,7 @@ def test_a_file_is_delivered_by_ranges(
     owner: FlaskClient, film: dict[str, list[dict[str, str]]], tmp_path: Path
 ) -> None:
     whole = (tmp_path / "Films" / "Moth Season (2016)" / "Moth Season (2016).mp4").read_bytes()
-    url = film["plays"][0]["url"]
+    url = f"/api/files/{film['plays'][0]['file_id']}/content"
     part = owner.get(url, headers={"Range": "bytes=100-199"})
     assert (part.status_code, part.data) == (206, whole[100:200])
     assert part.headers["Content-Range"] == f"bytes 100-199/{len(whole)}"
@@ -172,7 +172,7 @@ def test_a_file_is_delivered_by_ranges(
 
 def test_a_file_that_is_gone_is_told(owner: FlaskClient, film: dict[str, list[dict[str, str]]], tmp_path: Path) -> None:
     (tmp_path / "Films" / "Moth Season (2016)" / "Moth Season (2016).mp4").unlink()
-    answer = owner.get(film["plays"][0]["url"])
+    answer = owner.get(f"/api/files/{film['plays'][0]['file_id']}/content")
     assert (answer.status_code, answer.get_json()["reference"]) == (404, "file-away")
 
 
@@ -182,7 +182,7 @@ def test_a_link_out_of_the_library_is_not_followed(
     path = tmp_path / "Films" / "Moth Season (2016)" / "Moth Season (2016).mp4"
     path.unlink()
     path.symlink_to("/etc/hostname")
-    assert owner.get(film["plays"][0]["url"]).status_code == 403
+    assert owner.get(f"/api/files/{film['plays'][0]['file_id']}/content").status_code == 403
 
 
 @pytest.mark.parametrize(

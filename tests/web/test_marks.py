@@ -97,11 +97,11 @@ def test_what_is_not_said_of_marks_stays(owner: FlaskClient, shelf: dict[str, in
 def test_nobody_sees_the_marks_of_another(owner: FlaskClient, shelf: dict[str, int], database: Database) -> None:
     ferry = shelf["movie:slow ferry:2001"]
     with database.begin() as db:
-        odile = Viewer(db.scalars(select(Person.id)).one(), is_owner=True)
+        odile = Viewer(db.scalars(select(Person.id)).one())
         other = Person(name="Nell", password_hash="x")
         db.add(other)
         db.flush()
-        nell = Viewer(other.id, is_owner=False)
+        nell = Viewer(other.id)
         set_marks(db, odile, [ferry], favourite=True)
         assert note_position(db, odile, ferry, 900, 6000) == "kept"
         assert marks_of(db, nell, [ferry]) == {}

@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ColumnElement, Text, cast, func, literal, or_, select, tuple_, union_all
+from sqlalchemy import ColumnElement, Text, cast, func, literal, or_, select, tuple_
 from sqlalchemy.orm import Session, aliased
 
 from ..core.facts import best_value
@@ -30,6 +30,7 @@ __all__ = [
     "safe_findings",
     "search_entries",
     "shared_files",
+    "shows_picture",
     "waiting_counts",
     "waiting_entries",
 ]
@@ -79,6 +80,11 @@ def main_picture(kind: str, pictures: Sequence[Artwork]) -> Artwork | None:
             if picture.role == role:
                 return picture
     return None
+
+
+def shows_picture(db: Session, digest: str) -> bool:
+    """Whether anything that may be seen has this picture."""
+    return db.scalar(select(Artwork.id).where(Artwork.digest == digest).limit(1)) is not None
 
 
 MOST_WITH = 400
@@ -131,7 +137,7 @@ def search_entries(db: Session, words: str, *, limit: int) -> list[Entry]:
     if len(wanted) >= SHORT:
         holds = select(Entry.id).where(Entry.search.like(f"%{escaped}%", escape="\\"), no_season).limit(ARM)
         filed = select(File.entry_id).where(File.shown.ilike(f"%{escaped}%", escape="\\")).limit(ARM)
-        found += [id_ for id_ in db.scalars(union_all(holds, filed)) if id_ is not None]
+        found += [*db.scalars(holds), *(id_ for id_ in db.scalars(filed) if id_ is not None)]
         if len(set(found)) < limit:
             like = select(Entry.id).where(literal(wanted).op("<%")(Entry.search), no_season)
             found += db.scalars(like.limit(ARM))

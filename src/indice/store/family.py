@@ -24,7 +24,10 @@ def parents_of(db: Session, entry: Entry) -> list[Entry]:
     chain: list[Entry] = []
     walked = entry
     while walked.parent_id is not None:
-        walked = db.get_one(Entry, walked.parent_id)
+        above = db.get(Entry, walked.parent_id)
+        if above is None:  # who asks may not see it
+            break
+        walked = above
         chain.append(walked)
     return chain[::-1]
 

@@ -9,17 +9,20 @@ from typing import Any
 from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
+from ..errors import IndiceError
 from .among import among
 from .bulk import insert_rows, update_rows
 from .found import find
 from .models import File, Folder, now
 from .stages import GROUPED, LOOKED, READ, is_due
+from .viewer import Viewer
 
 __all__ = [
     "Known",
     "NewFile",
     "absences",
     "files_to_probe",
+    "folder_at",
     "follow_renamed",
     "known_files",
     "library_files",
@@ -27,6 +30,7 @@ __all__ = [
     "lower_floor",
     "mark_away",
     "mark_state",
+    "may_download",
     "named_files",
     "raise_floor",
     "save_files",
@@ -76,6 +80,12 @@ def known_files(db: Session, folder_id: int) -> dict[bytes, Known]:
         bytes(path): Known(id_, size, mtime, state, inode, read_by)
         for path, id_, size, mtime, state, inode, read_by in rows
     }
+
+
+def may_download(db: Session, viewer: Viewer, file: File) -> bool:
+    """Whether somebody may save a file that they may see."""
+    library_id = db.scalar(select(Folder.library_id).where(Folder.id == file.folder_id))
+    return viewer.manages or library_id in viewer.downloads
 
 
 def lower_floor(db: Session, folder_id: int) -> int:
@@ -277,6 +287,21 @@ def located(db: Session, file_id: int) -> tuple[File, Folder]:
     """A file and the folder of its library; raises :class:`IndiceError` (404) when there is none of this number."""
     file = find(db, File, file_id)
     return file, db.get_one(Folder, file.folder_id)
+
+
+def folder_at(db: Session, path: str) -> tuple[Folder, str]:
+    """The folder of a library that a path lies in, and the path below it; raises :class:`IndiceError` (404) outside of all."""
+    wanted = path.rstrip("/") or "/"
+    for folder in db.scalars(select(Folder).order_by(func.length(Folder.shown).desc())):
+        root = folder.shown.rstrip("/")
+        if wanted == root or wanted.startswith(root + "/"):
+            return folder, wanted[len(root) + 1 :]
+    raise IndiceError(
+        f"{path} lies in no library.",
+        hint="Give the path of a library's folder, or one below.",
+        reference="folder-unknown",
+        status=404,
+    )
 
 
 def named_files(db: Session, library_id: int, kinds: Sequence[str], *, limit: int) -> list[File]:

@@ -20,6 +20,7 @@ from .models import (
     Intake,
     Job,
     Library,
+    Person,
     Source,
 )
 
@@ -38,6 +39,7 @@ _GONE: dict[type[Base], tuple[str, str, str]] = {
     Intake: ("There is no such intake folder.", "", "intake-unknown"),
     Job: ("There is no such job.", "", "job-unknown"),
     Library: ("There is no such library.", "", "library-unknown"),
+    Person: ("There is nobody of this number.", "", "person-unknown"),
     Source: ("There is no such source.", "", "source-unknown"),
 }
 """What is said where there is no such record, what to do, and the reference."""

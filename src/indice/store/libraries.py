@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from ..core.naming.convention import Convention
 from ..core.reading.model import LIBRARIES
 from ..errors import IndiceError
+from .ages import note_library
 from .conventions import convention_of
 from .entries import refresh_shown
 from .models import Entry, Folder, Library, Source
@@ -105,6 +106,8 @@ def edit_library(
             status=409,
         )
     _must_be_sources(db, sources)
+    if library.country != country:
+        note_library(db, library_id)
     reorders = (list(library.sources), list(library.own_first)) != (list(sources), list(own_first))
     library.name, library.language, library.country = name, language, country
     library.sources, library.own_first, library.writes = list(sources), list(own_first), list(writes)

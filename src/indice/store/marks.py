@@ -49,7 +49,8 @@ def set_marks(
     if favourite is not None:
         _put(db, viewer, there, {"favourite": favourite})
     if seen is not None:
-        played = list(db.scalars(_PLAYED_BELOW, {"ids": there}))
+        below = list(db.scalars(_PLAYED_BELOW, {"ids": there}))
+        played = list(db.scalars(select(Entry.id).where(among(Entry.id, below))))
         _put(db, viewer, played, {"seen_at": now() if seen else None, "position_seconds": None, "position_at": None})
     return len(there)
 

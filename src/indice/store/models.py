@@ -100,7 +100,13 @@ class Person(Base):
     name: Mapped[str] = mapped_column(unique=True)
     password_hash: Mapped[str]
     language: Mapped[str] = mapped_column(default="en")
-    is_owner: Mapped[bool] = mapped_column(default=False)
+    role: Mapped[str] = mapped_column(default="member", server_default="member")
+    """`owner`, `librarian`, `member` or `guest`."""
+    age: Mapped[int | None] = mapped_column(SmallInteger)
+    """What they may see is for this age; None: for any."""
+    unrated: Mapped[str] = mapped_column(default="hide", server_default="hide")
+    """Whether films and series without a certificate are shown to who has an age: `show` or `hide`."""
+    pin_hash: Mapped[str] = mapped_column(default="", server_default="")
     created_at: Mapped[datetime] = mapped_column(default=now)
     visited_at: Mapped[datetime | None]
     """When the last visit began."""
@@ -120,6 +126,29 @@ class PersonSession(Base):
     address: Mapped[str] = mapped_column(default="")
     created_at: Mapped[datetime] = mapped_column(default=now)
     seen_at: Mapped[datetime] = mapped_column(default=now)
+    lifted_until: Mapped[datetime | None]
+    """Until then the age of its person does not bind this browser: the PIN was right."""
+
+
+class Grant(Base):
+    """A library that is given to a person."""
+
+    __tablename__ = "grant_"
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), primary_key=True)
+    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), primary_key=True, index=True)
+    download: Mapped[bool] = mapped_column(default=True, server_default="true")
+
+
+class AgeLimit(Base):
+    """A directory of which all is for an age and above."""
+
+    __tablename__ = "age_limit"
+    __table_args__ = (UniqueConstraint("folder_id", "directory"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))
+    directory: Mapped[str]
+    """Below the folder; empty for all of it."""
+    age: Mapped[int] = mapped_column(SmallInteger)
 
 
 class Guess(Base):
@@ -212,6 +241,10 @@ class Entry(Base):
     score: Mapped[float | None]
     note: Mapped[str] = mapped_column(default="")
     """Why it stands where it stands, in words."""
+    age: Mapped[int | None] = mapped_column(SmallInteger)
+    """From which age by its certificate, or that of its season or series; None: unrated. See :mod:`.ages`."""
+    limit_age: Mapped[int] = mapped_column(SmallInteger, default=0, server_default="0")
+    """From which age by the folder that it lies in."""
     added_at: Mapped[datetime] = mapped_column(default=now, index=True)
 
 

@@ -16,7 +16,6 @@ from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
 from .models import Guess, Person, PersonSession, Setting, now
-from .viewer import Viewer
 
 __all__ = [
     "ANY_NAME",
@@ -34,7 +33,6 @@ __all__ = [
     "sessions_of",
     "setup_code",
     "unusual_guesses",
-    "viewer_named",
     "wait_seconds",
 ]
 
@@ -60,7 +58,7 @@ def make_first_owner(db: Session, name: str, password_hash: str, language: str) 
     taken = insert(Setting).values(name="first-owner", value={}).on_conflict_do_nothing().returning(Setting.name)
     if has_owner(db) or db.execute(taken).scalar() is None:
         raise IndiceError("There is an owner already.", hint="Sign in instead.", reference="owner-exists", status=409)
-    person = Person(name=name, password_hash=password_hash, language=language, is_owner=True)
+    person = Person(name=name, password_hash=password_hash, language=language, role="owner")
     db.add(person)
     db.flush()
     return person
@@ -97,6 +95,7 @@ class SignedIn:
 
     person: Person
     session_id: int
+    lifted_until: datetime | None = None
 
 
 def session_of(db: Session, secret: object) -> SignedIn | None:
@@ -113,7 +112,7 @@ def session_of(db: Session, secret: object) -> SignedIn | None:
     session, person = row
     if now() - session.seen_at > NOTE_SEEN_AFTER:
         session.seen_at = now()
-    return SignedIn(person, session.id)
+    return SignedIn(person, session.id, session.lifted_until)
 
 
 def sessions_of(db: Session, person_id: int) -> Sequence[PersonSession]:
@@ -188,19 +187,6 @@ def unusual_guesses(db: Session) -> Sequence[Guess]:
 def person_named(db: Session, name: str) -> Person | None:
     """Who signs in by this name, in whatever case."""
     return db.scalars(select(Person).where(func.lower(Person.name) == name.strip().lower())).first()
-
-
-def viewer_named(db: Session, name: str) -> Viewer:
-    """Somebody by their name, as who asks; raises :class:`IndiceError` (404) when nobody is called so."""
-    person = person_named(db, name)
-    if person is None:
-        raise IndiceError(
-            f"Nobody is called {name}.",
-            hint="Names of people are shown in House.",
-            reference="person-unknown",
-            status=404,
-        )
-    return Viewer(person_id=person.id, is_owner=person.is_owner)
 
 
 def change_password(db: Session, person_id: int, password_hash: str, *, stays: int) -> None:

@@ -109,8 +109,10 @@ def following_of(db: Session, entry: Entry) -> Entry | None:
     if entry.kind == "track" and entry.parent_id is not None:
         row = _there(db, [t for t in tracks_of(db, entry.parent_id) if t.parent_id == entry.parent_id])
     elif entry.kind == "episode" and entry.parent_id is not None:
-        season = db.get_one(Entry, entry.parent_id)
-        row = _episodes(db, db.get_one(Entry, season.parent_id) if season.parent_id else season)
+        season = db.get(Entry, entry.parent_id)
+        series = db.get(Entry, season.parent_id) if season is not None and season.parent_id else None
+        holder = series or season
+        row = _episodes(db, holder) if holder is not None else []
     else:
         return None
     ids = [one.id for one in row]

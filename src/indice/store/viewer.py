@@ -1,10 +1,26 @@
-"""Who asks."""
+"""Who asks, and what they may see: the one place that decides it.
+
+A session that is begun for a viewer brings up nothing that they may not see, whatever is asked in it: the condition is put
+into each question by SQLAlchemy itself, so that no list, count, search or page can forget it. Questions in plain SQL are not
+reached by it; they must not be asked in such a session but by what :func:`may_see` has let through.
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from typing import Any, Literal
 
-__all__ = ["Viewer"]
+from sqlalchemy import ColumnElement, and_, event, exists, literal_column, or_, select, true
+from sqlalchemy.orm import ORMExecuteState, Session, with_loader_criteria
+
+from .models import Artwork, Candidate, Entry, Fact, FactChange, File, Library
+
+__all__ = ["Role", "Viewer", "bind_viewer", "may_see"]
+
+Role = Literal["owner", "librarian", "member", "guest"]
+_OF_AN_AGE = ("movie", "series", "season", "episode", "clip")
+"""Kinds that have certificates; that one has none says something of them only."""
+_KEY = "viewer"
 
 
 @dataclass(frozen=True, slots=True)
@@ -12,4 +28,66 @@ class Viewer:
     """The person that a question is answered for."""
 
     person_id: int
-    is_owner: bool
+    role: Role = "owner"
+    libraries: frozenset[int] = field(default_factory=frozenset)
+    """Libraries that are given to them."""
+    age: int | None = None
+    """What they see is for this age; None: for any."""
+    sees_unrated: bool = True
+    downloads: frozenset[int] = field(default_factory=frozenset)
+    """Libraries whose files they may save."""
+
+    @property
+    def is_owner(self) -> bool:
+        """Whether they may do everything."""
+        return self.role == "owner"
+
+    @property
+    def manages(self) -> bool:
+        """Whether they keep the catalog, and are bound by no list and no age."""
+        return self.role in ("owner", "librarian")
+
+
+def may_see(viewer: Viewer, entry: Any = Entry) -> ColumnElement[bool]:
+    """The condition on entries that a viewer may see."""
+    if viewer.manages:
+        return true()
+    given = entry.library_id.in_(sorted(viewer.libraries) or [0])
+    if viewer.age is None:
+        return given
+    rated = entry.age <= viewer.age
+    if viewer.sees_unrated:
+        rated = or_(rated, entry.age.is_(None))
+    else:
+        rated = or_(rated, and_(entry.age.is_(None), entry.kind.not_in(_OF_AN_AGE)))
+    return and_(given, entry.limit_age <= viewer.age, rated)
+
+
+def bind_viewer(db: Session, viewer: Viewer) -> None:
+    """From now on this session brings up only what a viewer may see."""
+    if not viewer.manages:
+        db.info[_KEY] = viewer
+
+
+def _conditions(viewer: Viewer) -> list[Any]:
+    """Conditions for whatever tells something of an entry."""
+    entries = Entry.__table__.alias("may_be_seen")
+    seen = select(literal_column("1")).select_from(entries).where(may_see(viewer, entries.c))
+
+    def of_entry(column: Any) -> ColumnElement[bool]:
+        return exists(seen.where(entries.c.id == column).correlate_except(entries))
+
+    told = (Fact, Artwork, Candidate, FactChange)
+    return [
+        with_loader_criteria(Entry, may_see(viewer), include_aliases=True),
+        with_loader_criteria(File, of_entry(File.entry_id), include_aliases=True),
+        with_loader_criteria(Library, Library.id.in_(sorted(viewer.libraries) or [0]), include_aliases=True),
+        *(with_loader_criteria(one, of_entry(one.entry_id), include_aliases=True) for one in told),
+    ]
+
+
+@event.listens_for(Session, "do_orm_execute")
+def _only_what_may_be_seen(state: ORMExecuteState) -> None:
+    viewer = state.session.info.get(_KEY)
+    if viewer is not None and state.is_select and not state.is_column_load and not state.is_relationship_load:
+        state.statement = state.statement.options(*_conditions(viewer))

@@ -29,6 +29,7 @@ from . import (
     marks,
     matches,
     media,
+    people,
     plans,
     playback,
     session,
@@ -90,6 +91,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         byhand,
         marks,
         playback,
+        people,
     ):
         app.register_blueprint(module.bp)
     _errors(app)

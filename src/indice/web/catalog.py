@@ -235,7 +235,7 @@ def read_entry(entry_id: int) -> EntryOut:
         backdrop = next((p for p in pictures if p.role == "backdrop"), None)
         below = children if entry.kind != "series" else []
         card, *cards = cards_of(db, [entry, *below])
-        return EntryOut(
+        page = EntryOut(
             card=card,
             library=find(db, Library, entry.library_id).name,
             parents=[card_of(e, None) for e in chain],
@@ -273,6 +273,20 @@ def read_entry(entry_id: int) -> EntryOut:
             decided_by=entry.decided_by,
             candidates=len(candidates_of(db, [entry_id]).get(entry_id, [])),
         )
+    return page if viewer().manages else _household_face(page)
+
+
+def _household_face(page: EntryOut) -> EntryOut:
+    """What somebody sees who does not keep the catalog: what the thing is, and nothing of files, sources and decisions."""
+    facts = [
+        FactOut(field=fact.field, shown=FactValue(value=fact.shown.value, origin="", at=None, locked=False), others=[])
+        for fact in page.facts
+    ]
+    hidden: dict[str, Any] = {
+        **{name: [] for name in ("files", "changes", "offers", "artworks", "frames", "editable")},
+        **dict.fromkeys(("score", "source", "decided_by"), None),
+    }
+    return page.model_copy(update={**hidden, "facts": facts, "note": "", "candidates": 0})
 
 
 def _offers(values: list[Value], pictures: list[Any]) -> list[OfferOut]:

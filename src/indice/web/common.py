@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from contextlib import AbstractContextManager
+from collections.abc import Generator, Sequence
+from contextlib import AbstractContextManager, contextmanager
 from datetime import datetime
 from typing import Any, cast
 
@@ -18,11 +18,12 @@ from ..store.found import find
 from ..store.marks import marks_of
 from ..store.models import Artwork, Entry, File, Job
 from ..store.models import Mark as MarkRow
-from ..store.viewer import Viewer
+from ..store.viewer import Viewer, bind_viewer
 from .schemas import EntryCard, FileOut, JobOut, JobState, Mark, MarkOut, Picture
 
 __all__ = [
     "begin",
+    "begin_for_all",
     "card_of",
     "cards_of",
     "database",
@@ -47,14 +48,23 @@ def database() -> Database:
     return current_app.extensions["indice"][1]
 
 
-def begin() -> AbstractContextManager[Session]:
-    """A session inside one transaction."""
+@contextmanager
+def begin() -> Generator[Session]:
+    """A session inside one transaction; it brings up only what who asks may see."""
+    with database().begin() as db:
+        if "viewer" in g:
+            bind_viewer(db, g.viewer)
+        yield db
+
+
+def begin_for_all() -> AbstractContextManager[Session]:
+    """A session that is bound by nobody's rights: for what concerns everybody, such as how many play."""
     return database().begin()
 
 
 def viewer() -> Viewer:
     """Who asks."""
-    return Viewer(person_id=g.person.id, is_owner=g.person.is_owner)
+    return g.viewer
 
 
 def iso(moment: datetime | None) -> str | None:

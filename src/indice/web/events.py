@@ -19,7 +19,7 @@ from apiflask import APIBlueprint
 from flask import Response, request
 
 from ..errors import IndiceError
-from .common import database
+from .common import database, viewer
 
 __all__ = ["Hub", "bp"]
 
@@ -33,14 +33,18 @@ MOST_SCREENS = 300
 """Whoever comes after so many is told to ask every now and then instead."""
 MOST_WAITING_BYTES = 64 * 1024
 """A screen that takes nothing while so much is for it is let go."""
+LOOKED_AT = frozenset(("catalog", "marks"))
+"""Topics for who only looks at the catalog."""
 HELLO = b"retry: 2000\n\n"
 
 
 class _Screen:
     """One screen that listens."""
 
-    def __init__(self, link: socket.socket) -> None:
+    def __init__(self, link: socket.socket, only: frozenset[str] | None = None) -> None:
         self.link = link
+        self.only = only
+        """Topics that it hears of; None: all."""
         self.until = time.monotonic() + LONGEST_SECONDS
         self.waiting = bytearray(HELLO)
 
@@ -67,13 +71,13 @@ class Hub:
         """Whether no further screen can listen."""
         return len(self._screens) + len(self._joining) >= MOST_SCREENS
 
-    def join(self, link: socket.socket) -> bool:
-        """A screen listens; False when there are too many."""
+    def join(self, link: socket.socket, only: frozenset[str] | None = None) -> bool:
+        """A screen listens, to some topics or to all; False when there are too many."""
         if self.is_full:
             return False
         link.setblocking(False)
         with self._lock:
-            self._joining.append(_Screen(link))
+            self._joining.append(_Screen(link, only))
         self._ring()
         return True
 
@@ -116,10 +120,9 @@ class Hub:
                 self._screens[screen.link.fileno()] = screen
                 loop.register(screen.link, selectors.EVENT_READ, screen)
             if topics or joining or time.monotonic() >= quiet_at:
-                message = f"data: {json.dumps({'topics': topics})}\n\n" if topics else ": quiet\n\n"
                 quiet_at = time.monotonic() + QUIET_SECONDS
                 for screen in list(self._screens.values()):
-                    if not _send(screen, message.encode()):
+                    if not _send(screen, _message(topics, screen.only)):
                         self._leave(loop, screen)
             if topics:
                 with self._changed:
@@ -133,7 +136,7 @@ class Hub:
             loop.unregister(screen.link)
         screen.link.close()
 
-    def stream(self) -> Iterator[str]:
+    def stream(self, only: frozenset[str] | None = None) -> Iterator[str]:
         """The same as an answer that goes on, for servers that give no connection away."""
         yield HELLO.decode()
         began, turn = time.monotonic(), self._turn
@@ -141,10 +144,26 @@ class Hub:
             with self._changed:
                 self._changed.wait_for(partial(self._is_past, turn), QUIET_SECONDS)
                 topics, turn = (self._last, self._turn) if self._turn != turn else ([], turn)
-            yield f"data: {json.dumps({'topics': topics})}\n\n" if topics else ": quiet\n\n"
+            yield _message(topics, only).decode()
 
     def _is_past(self, turn: int) -> bool:
         return self._turn != turn
+
+
+def _message(topics: list[str], only: frozenset[str] | None) -> bytes:
+    heard = topics if only is None else [topic for topic in topics if topic in only]
+    return f"data: {json.dumps({'topics': heard})}\n\n".encode() if heard else b": quiet\n\n"
+
+
+class _Narrow:
+    """The hub as who only looks at the catalog hears it."""
+
+    def __init__(self, hub: Hub, only: frozenset[str]) -> None:
+        self._hub, self._only = hub, only
+
+    def join(self, link: socket.socket) -> bool:
+        """A screen listens; False when there are too many."""
+        return self._hub.join(link, self._only)
 
 
 def _is_listening(screen: _Screen) -> bool:
@@ -184,11 +203,12 @@ def listen() -> Response:
         raise IndiceError(
             "Too many screens listen.", hint="Ask every few seconds instead.", reference="events-full", status=503
         )
+    only = None if viewer().manages else LOOKED_AT
     take = request.environ.get("indice.take_stream")
     if take is not None:
-        take(hub)
+        take(hub if only is None else _Narrow(hub, only))
     return Response(
-        hub.stream() if take is None else iter(()),
+        hub.stream(only) if take is None else iter(()),
         mimetype="text/event-stream",
         headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
     )

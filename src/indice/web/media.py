@@ -15,10 +15,11 @@ from werkzeug.exceptions import HTTPException
 from ..disk.apart import frame_picture_apart, frame_thumbnails
 from ..disk.thumbnails import SIZES, Thumbnail, thumbnail_path
 from ..errors import IndiceError
-from ..store.files import located
+from ..store.catalog import shows_picture
+from ..store.files import located, may_download
 from ..store.models import File
 from ..work.playback import path_below
-from .common import begin, settings
+from .common import begin, settings, viewer
 from .schemas import ContentQuery, FrameQuery
 
 __all__ = ["bp", "frame_at"]
@@ -96,6 +97,13 @@ def read_content(file_id: int, query: ContentQuery) -> Response:
         raise
     response.headers["Accept-Ranges"] = "bytes"
     if query.download:
+        with begin() as db:
+            may = may_download(db, viewer(), file)
+        if not may:
+            content.close()
+            raise IndiceError(
+                "This may be watched here, not saved.", hint="Ask the owner.", reference="not-allowed", status=403
+            )
         response.headers.set("Content-Disposition", "attachment", filename=_file_name(file.shown))
     response.headers["Content-Security-Policy"] = "default-src 'none'; sandbox"
     return response
@@ -164,7 +172,9 @@ def _no_frame() -> IndiceError:
 @bp.doc(responses={200: {"description": "The thumbnail", "content": {"image/webp": {}}}})
 def read_picture(digest: str, width: int) -> Response:
     """A thumbnail; the nearest size that there is."""
-    if not re.fullmatch(r"[0-9a-f]{32}", digest):
+    with begin() as db:
+        is_seen = viewer().manages or shows_picture(db, digest)
+    if not is_seen or not re.fullmatch(r"[0-9a-f]{32}", digest):
         raise IndiceError("There is no such picture.", reference="picture-unknown", status=404)
     for size in sorted(SIZES, key=lambda size: (size < width, abs(size - width))):
         path = thumbnail_path(settings().home, digest, size)

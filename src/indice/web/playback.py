@@ -31,7 +31,7 @@ from ..work.delivery import Delivery
 from ..work.playback import REASONS, Ground, Offer, ground_of, offer
 from ..work.playback import Asked as AskedOf
 from ..work.playing_plan import Plan
-from .common import begin, cards_of, database, entry_at, settings, viewer
+from .common import begin, begin_for_all, cards_of, database, entry_at, settings, viewer
 from .schemas import (
     ChapterOut,
     Done,
@@ -89,7 +89,7 @@ def play(entry_id: int, body: PlaybackIn) -> PlaybackOut:
     )
     try:
         made = offer(ground, asked, language=g.person.language)
-        with begin() as db:
+        with begin_for_all() as db:
             key = open_playing(
                 db,
                 viewer(),
@@ -181,6 +181,7 @@ def _own(key: str) -> Playing:
     """A playing of whoever asks, who is there since they ask."""
     with begin() as db:
         found = playing_at(db, viewer(), key)
+        entry_at(db, found.entry_id)  # what may not be seen any more is not played on
         moment = time.monotonic()
         if moment - _fetched.get(key, 0.0) > BEAT_EVERY_SECONDS:
             _fetched[key] = moment
@@ -214,7 +215,7 @@ def beat(key: str) -> Done:
 @bp.output(Done)
 def end(key: str) -> Done:
     """The player leaves; what was made for it ends."""
-    with begin() as db:
+    with begin_for_all() as db:
         end_playing(db, playing_at(db, viewer(), key).key)
         announce(db, "playings")
         left = set(end_left(db))

@@ -43,6 +43,13 @@ class Status(BaseModel):
     """Whether the first run asks for the code that the start command prints."""
     has_library: bool
     person: str | None
+    role: Literal["owner", "librarian", "member", "guest"] | None
+    manages: bool
+    """Whether who is signed in keeps the catalog, and does not only look at it."""
+    age: int | None
+    has_pin: bool
+    is_lifted: bool
+    """Whether their age limit is lifted in this browser at the moment."""
     language: str
     csrf: str
     demo_folders: list[DemoFolder]
@@ -54,6 +61,55 @@ class SetupIn(Asked):
     name: str = Field(min_length=1, max_length=60, pattern=r"\S")
     password: str = Field(min_length=8, max_length=200)
     code: str = Field(default="", max_length=40)
+
+
+class PinIn(Asked):
+    pin: str = Field("", max_length=12)
+
+
+class PersonIn(Asked):
+    name: str | None = Field(None, min_length=1, max_length=60, pattern=r"\S")
+    password: str | None = Field(None, min_length=8, max_length=200)
+    role: Literal["owner", "librarian", "member", "guest"] | None = None
+    libraries: list[Annotated[str, Field(max_length=80)]] | None = Field(None, max_length=500)
+    """Names; the list takes the place of the one before."""
+    downloads: bool | None = None
+    age: int | None = Field(None, ge=0, le=21)
+    """None, where it is said: any age."""
+    unrated: Literal["show", "hide"] | None = None
+    pin: str | None = Field(None, max_length=12, pattern=r"^([0-9]{4,12})?$")
+    """Empty: none any more."""
+
+
+class PersonOut(BaseModel):
+    id: int
+    name: str
+    role: str
+    libraries: list[int]
+    downloads: bool
+    age: int | None
+    unrated: str
+    has_pin: bool
+    seen_at: str | None
+
+
+class PeopleOut(BaseModel):
+    people: list[PersonOut]
+
+
+class LimitIn(Asked):
+    path: str = Field(min_length=1, max_length=4000)
+    age: int | None = Field(None, ge=0, le=21)
+
+
+class LimitOut(BaseModel):
+    id: int
+    path: str
+    age: int
+
+
+class LimitsOut(BaseModel):
+    limits: list[LimitOut]
 
 
 class PasswordIn(Asked):

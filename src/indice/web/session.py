@@ -8,7 +8,9 @@ import secrets
 import threading
 from collections.abc import Generator
 from contextlib import contextmanager
+from datetime import timedelta
 from functools import cache
+from typing import cast
 
 from apiflask import APIBlueprint
 from argon2 import PasswordHasher
@@ -17,9 +19,11 @@ from flask import g, request, session
 
 from .. import __version__
 from ..errors import IndiceError
+from ..store.ages import settle_ages
 from ..store.catalog import waiting_counts
+from ..store.household import forget_visit, lift_age, viewer_of
 from ..store.libraries import has_library
-from ..store.models import Person
+from ..store.models import Person, now
 from ..store.people import change_password as change_password_of
 from ..store.people import (
     end_sessions,
@@ -35,9 +39,11 @@ from ..store.people import (
     setup_code,
     wait_seconds,
 )
+from ..store.viewer import Role
 from .common import begin, settings
 from .doors import is_near
-from .schemas import DemoFolder, Done, Kind, PasswordIn, SessionOut, SessionsOut, SetupIn, SignIn, Status
+from .rights import who_may
+from .schemas import DemoFolder, Done, Kind, PasswordIn, PinIn, SessionOut, SessionsOut, SetupIn, SignIn, Status
 
 __all__ = ["bp", "guard"]
 
@@ -46,9 +52,10 @@ hasher = PasswordHasher()
 _hashing = threading.BoundedSemaphore(2)
 """A hash takes 64 MB on purpose: two at a time, whoever asks."""
 PATIENCE_SECONDS = 8.0
+LIFTED = timedelta(hours=4)
+"""So long a PIN lifts the age limit."""
 MOST_BYTES = 16_000
 """Of a request before sign-in."""
-_OPEN = {"session.read_status", "session.set_up", "session.sign_in", "openapi.spec"}
 _WITHOUT_TOKEN = {"playback.end"}
 """What a page says while it closes, when it can send no headers; its address holds a secret of its own."""
 _SETUP = "first run"
@@ -68,19 +75,27 @@ def guard() -> None:
     """
     if not request.path.startswith("/api/") or request.endpoint is None:
         return
-    if request.endpoint in _OPEN:
+    who = who_may(request.endpoint)
+    if who == "anybody":
         request.max_content_length = MOST_BYTES
     if request.method not in ("GET", "HEAD", "OPTIONS") and request.endpoint not in _WITHOUT_TOKEN:
         sent = request.headers.get("X-Indice-Token", "").encode("utf-8", "replace")
         if not sent or not hmac.compare_digest(sent, str(session.get("csrf", "")).encode()):
             raise IndiceError("This page is out of date.", hint="Load it again.", reference="token-wrong", status=403)
-    if request.endpoint in _OPEN:
+    if who == "anybody":
         return
     with begin() as db:
         found = session_of(db, session.get("key"))
-    if found is None:
+        asking = viewer_of(db, found.person, lifted_until=found.lifted_until) if found is not None else None
+        if asking is not None and not asking.manages and asking.age is not None:
+            settle_ages(db)
+    if found is None or asking is None:
         raise IndiceError("Please sign in.", reference="sign-in-needed", status=401)
-    g.person, g.session_id = found.person, found.session_id
+    if not (who == "everyone" or (who == "librarian" and asking.manages) or (who == "owner" and asking.is_owner)):
+        raise IndiceError(
+            "This is for who keeps the catalog.", hint="Ask the owner.", reference="not-allowed", status=403
+        )
+    g.person, g.session_id, g.viewer = found.person, found.session_id, asking
 
 
 def _demo_folders() -> list[DemoFolder]:
@@ -102,16 +117,22 @@ def read_status() -> Status:
         found = session_of(db, session.get("key"))
         person = found.person if found else None
         is_set_up = has_owner(db)
+        manages = person is not None and person.role in ("owner", "librarian")
         return Status(
             version=__version__,
             has_owner=is_set_up,
             needs_code=not is_set_up and not is_near(),
-            has_library=bool(person) and has_library(db),
+            has_library=bool(person) and (not manages or has_library(db)),
+            role=cast(Role, person.role) if person else None,
+            manages=manages,
+            age=person.age if person else None,
+            has_pin=bool(person and person.pin_hash),
+            is_lifted=bool(found and found.lifted_until and found.lifted_until > now()),
             person=person.name if person else None,
             language=person.language if person else "en",
             csrf=session["csrf"],
-            demo_folders=_demo_folders() if person else [],
-            waiting=waiting_counts(db) if person else {},
+            demo_folders=_demo_folders() if manages else [],
+            waiting=waiting_counts(db) if manages else {},
         )
 
 
@@ -224,7 +245,26 @@ def sign_out() -> Done:
     """Sign out; the cookie is worth nothing any more, wherever it was copied to."""
     with begin() as db:
         end_sessions(db, g.person.id, only=g.session_id)
+        forget_visit(db, g.person)
     session.clear()
+    return Done()
+
+
+@bp.post("/pin")
+@bp.input(PinIn, arg_name="body")
+@bp.output(Done)
+def lift(body: PinIn) -> Done:
+    """Lift one's age limit in this browser for four hours, by the PIN; with an empty one it holds again."""
+    person: Person = g.person
+    if not body.pin:
+        with begin() as db:
+            lift_age(db, g.session_id, now())
+        return Done()
+    with _patiently(f"pin {person.name}"):
+        if not person.pin_hash or not _is_right(person.pin_hash, body.pin):
+            raise IndiceError("That is not the PIN.", reference="pin-wrong", status=401)
+    with begin() as db:
+        lift_age(db, g.session_id, now() + LIFTED)
     return Done()
 
 

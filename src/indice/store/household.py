@@ -1,0 +1,201 @@
+"""The people of a household: roles, the libraries that are given to them, their ages."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal, cast
+
+from sqlalchemy import delete, func, select
+from sqlalchemy.orm import Session
+
+from ..errors import IndiceError
+from .libraries import libraries_named
+from .models import Grant, Mark, Person, PersonSession, now
+from .people import end_sessions, person_named
+from .viewer import Role, Viewer
+
+__all__ = [
+    "ROLES",
+    "Change",
+    "Member",
+    "add_person",
+    "change_person",
+    "forget_visit",
+    "lift_age",
+    "members",
+    "remove_person",
+    "the_person",
+    "viewer_named",
+    "viewer_of",
+]
+
+ROLES = ("owner", "librarian", "member", "guest")
+OLDEST = 21
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Change:
+    """What is to be different of a person; what is None stays."""
+
+    name: str | None = None
+    role: str | None = None
+    libraries: Sequence[str] | None = None
+    """Names; the list takes the place of the one before."""
+    age: int | Literal["none"] | None = None
+    unrated: str | None = None
+    password_hash: str | None = None
+    pin_hash: str | None = None
+    downloads: bool | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """A person with the libraries that are given to them."""
+
+    person: Person
+    libraries: tuple[int, ...]
+    downloads: bool
+    last_seen: datetime | None
+
+
+def the_person(db: Session, name: str) -> Person:
+    """Somebody by their name; raises :class:`IndiceError` (404) when nobody is called so."""
+    person = person_named(db, name)
+    if person is None:
+        raise IndiceError(
+            f"Nobody is called {name}.",
+            hint="`./indice person list` names everybody.",
+            reference="person-unknown",
+            status=404,
+        )
+    return person
+
+
+def viewer_of(db: Session, person: Person, *, lifted_until: datetime | None = None) -> Viewer:
+    """A person as who asks; `lifted_until`: until then their age does not bind them."""
+    grants = list(db.scalars(select(Grant).where(Grant.person_id == person.id)))
+    is_lifted = lifted_until is not None and lifted_until > now()
+    return Viewer(
+        person_id=person.id,
+        role=cast(Role, person.role),
+        libraries=frozenset(grant.library_id for grant in grants),
+        age=None if is_lifted else person.age,
+        sees_unrated=person.age is None or is_lifted or person.unrated == "show",
+        downloads=frozenset(grant.library_id for grant in grants if grant.download),
+    )
+
+
+def viewer_named(db: Session, name: str) -> Viewer:
+    """Somebody by their name, as who asks; raises :class:`IndiceError` (404) when nobody is called so."""
+    return viewer_of(db, the_person(db, name))
+
+
+def add_person(db: Session, name: str, change: Change, *, language: str = "en") -> Person:
+    """Somebody new; raises :class:`IndiceError` when the name is taken or something is not understood."""
+    name = name.strip()
+    if not 0 < len(name) <= 60:
+        raise IndiceError("A name has between 1 and 60 letters.", reference="name-wrong")
+    if person_named(db, name) is not None:
+        raise IndiceError(f"Somebody is called {name} already.", reference="name-taken", status=409)
+    person = Person(name=name, password_hash=change.password_hash or "", language=language, role="member")
+    db.add(person)
+    db.flush()
+    change_person(db, person, change)
+    return person
+
+
+def change_person(db: Session, person: Person, change: Change) -> None:
+    """Change what is said of a person; raises :class:`IndiceError` when that cannot be."""
+    if change.role is not None:
+        if change.role not in ROLES:
+            raise IndiceError(
+                f"There is no role {change.role}.", hint=f"Known: {', '.join(ROLES)}.", reference="role-unknown"
+            )
+        if change.role != "owner":
+            _keep_an_owner(db, person)
+        person.role = change.role
+    if change.name is not None and change.name.strip() != person.name:
+        taken = person_named(db, change.name)
+        if taken is not None and taken.id != person.id:
+            raise IndiceError(f"Somebody is called {change.name} already.", reference="name-taken", status=409)
+        person.name = change.name.strip()
+    if change.age is not None:
+        if change.age != "none" and not 0 <= change.age <= OLDEST:
+            raise IndiceError(f"An age is a number from 0 to {OLDEST}.", reference="age-wrong")
+        person.age = None if change.age == "none" else change.age
+    if change.unrated is not None:
+        if change.unrated not in ("show", "hide"):
+            raise IndiceError("What is unrated is shown or hidden: `show` or `hide`.", reference="unrated-wrong")
+        person.unrated = change.unrated
+    if change.password_hash is not None:
+        person.password_hash = change.password_hash
+        end_sessions(db, person.id)
+    if change.pin_hash is not None:
+        person.pin_hash = change.pin_hash
+    if change.libraries is not None:
+        given = [library.id for library in libraries_named(db, list(change.libraries))] if change.libraries else []
+        _give(db, person, given, downloads=change.downloads)
+    elif change.downloads is not None:
+        for grant in db.scalars(select(Grant).where(Grant.person_id == person.id)):
+            grant.download = change.downloads
+
+
+def _give(db: Session, person: Person, libraries: Sequence[int], *, downloads: bool | None) -> None:
+    before = {grant.library_id: grant for grant in db.scalars(select(Grant).where(Grant.person_id == person.id))}
+    for id_, grant in before.items():
+        if id_ not in libraries:
+            db.delete(grant)
+    for id_ in dict.fromkeys(libraries):
+        if id_ in before:
+            before[id_].download = before[id_].download if downloads is None else downloads
+        else:
+            db.add(Grant(person_id=person.id, library_id=id_, download=downloads is not False))
+    db.flush()
+
+
+def _keep_an_owner(db: Session, person: Person) -> None:
+    others = select(func.count()).select_from(Person).where(Person.role == "owner", Person.id != person.id)
+    if person.role == "owner" and not db.scalar(others):
+        raise IndiceError(
+            "The last owner stays.", hint="Make somebody else an owner first.", reference="last-owner", status=409
+        )
+
+
+def remove_person(db: Session, person: Person) -> None:
+    """Somebody goes, with their marks and sessions; raises :class:`IndiceError` when they are the last owner."""
+    _keep_an_owner(db, person)
+    db.delete(person)
+
+
+def members(db: Session) -> list[Member]:
+    """Everybody, in the order in which they came."""
+    given: dict[int, list[Grant]] = {}
+    for grant in db.scalars(select(Grant).order_by(Grant.library_id)):
+        given.setdefault(grant.person_id, []).append(grant)
+    seen: dict[int, Any] = dict(
+        db.execute(select(PersonSession.person_id, func.max(PersonSession.seen_at)).group_by(PersonSession.person_id))
+        .tuples()
+        .all()
+    )
+    return [
+        Member(
+            person,
+            tuple(grant.library_id for grant in given.get(person.id, ())),
+            all(grant.download for grant in given.get(person.id, ())),
+            seen.get(person.id),
+        )
+        for person in db.scalars(select(Person).order_by(Person.id))
+    ]
+
+
+def lift_age(db: Session, session_id: int, until: datetime) -> None:
+    """The PIN was right: until a moment a browser is not bound by the age of its person."""
+    db.get_one(PersonSession, session_id).lifted_until = until
+
+
+def forget_visit(db: Session, person: Person) -> None:
+    """What a guest leaves behind goes with their visit."""
+    if person.role == "guest":
+        db.execute(delete(Mark).where(Mark.person_id == person.id))

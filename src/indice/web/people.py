@@ -1,0 +1,119 @@
+"""The people of the household, for its owner: roles, libraries, ages; and folders that are for an age and above."""
+
+from __future__ import annotations
+
+from apiflask import APIBlueprint
+from argon2 import PasswordHasher
+
+from ..errors import IndiceError
+from ..store.ages import limit_directory, limits_of
+from ..store.files import folder_at
+from ..store.found import find
+from ..store.household import Change, Member, add_person, change_person, members, remove_person
+from ..store.jobs import announce
+from ..store.models import Person
+from .common import begin, iso
+from .schemas import Done, LimitIn, LimitOut, LimitsOut, PeopleOut, PersonIn, PersonOut
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("people", __name__, url_prefix="/api", tag="People")
+
+
+def _told(member: Member) -> PersonOut:
+    person = member.person
+    return PersonOut(
+        id=person.id,
+        name=person.name,
+        role=person.role,
+        libraries=list(member.libraries),
+        downloads=member.downloads,
+        age=person.age,
+        unrated=person.unrated,
+        has_pin=bool(person.pin_hash),
+        seen_at=iso(member.last_seen),
+    )
+
+
+def _change(body: PersonIn) -> Change:
+    hasher = PasswordHasher()
+    return Change(
+        name=body.name,
+        role=body.role,
+        libraries=body.libraries,
+        age="none" if body.age is None and "age" in body.model_fields_set else body.age,
+        unrated=body.unrated,
+        password_hash=hasher.hash(body.password) if body.password else None,
+        pin_hash=None if body.pin is None else hasher.hash(body.pin) if body.pin else "",
+        downloads=body.downloads,
+    )
+
+
+@bp.get("/people")
+@bp.output(PeopleOut)
+def list_people() -> PeopleOut:
+    """Everybody, with what is given to them."""
+    with begin() as db:
+        return PeopleOut(people=[_told(member) for member in members(db)])
+
+
+@bp.post("/people")
+@bp.input(PersonIn, arg_name="body")
+@bp.output(PersonOut)
+def add(body: PersonIn) -> PersonOut:
+    """Somebody new in the household."""
+    if not body.name or not body.password:
+        raise IndiceError("A new person needs a name and a password.", reference="person-wrong")
+    change = _change(body)
+    with begin() as db:
+        person = add_person(db, body.name, change)
+        announce(db, "people")
+        return _told(next(member for member in members(db) if member.person.id == person.id))
+
+
+@bp.put("/people/<int:person_id>")
+@bp.input(PersonIn, arg_name="body")
+@bp.output(PersonOut)
+def change(person_id: int, body: PersonIn) -> PersonOut:
+    """Change what is said of a person; what is not said stays. With another password their sessions end."""
+    wanted = _change(body)
+    with begin() as db:
+        person = find(db, Person, person_id)
+        change_person(db, person, wanted)
+        announce(db, "people")
+        return _told(next(member for member in members(db) if member.person.id == person_id))
+
+
+@bp.delete("/people/<int:person_id>")
+@bp.output(Done)
+def remove(person_id: int) -> Done:
+    """Somebody goes, with their marks and sessions."""
+    with begin() as db:
+        remove_person(db, find(db, Person, person_id))
+        announce(db, "people")
+    return Done()
+
+
+@bp.get("/limits")
+@bp.output(LimitsOut)
+def list_limits() -> LimitsOut:
+    """Folders that are for an age and above."""
+    with begin() as db:
+        return LimitsOut(
+            limits=[
+                LimitOut(id=limit.id, path=f"{folder.shown}/{limit.directory}".rstrip("/"), age=limit.age)
+                for limit, folder in limits_of(db)
+            ]
+        )
+
+
+@bp.put("/limits")
+@bp.input(LimitIn, arg_name="body")
+@bp.output(Done)
+def limit(body: LimitIn) -> Done:
+    """All in a folder is from now on for an age and above; without an age the limit goes."""
+    with begin() as db:
+        folder, directory = folder_at(db, body.path)
+        limit_directory(db, folder, directory, body.age)
+        announce(db, "people")
+    return Done()

@@ -1,0 +1,53 @@
+"""Who may call each operation of the API. One that is not named here is refused to everybody, and fails a test."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+__all__ = ["Who", "who_may"]
+
+Who = Literal["anybody", "everyone", "librarian", "owner"]
+_ANYBODY = "session.read_status session.set_up session.sign_in openapi.spec"
+"""Also without signing in: what the first page needs."""
+_EVERYONE = """
+session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
+catalog.read_shelf catalog.read_ruler catalog.read_ids catalog.search catalog.read_with catalog.read_entry
+media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_going_on
+playback.play playback.beat playback.end playback.read_main playback.read_playlist playback.read_text
+playback.read_text_segment playback.read_head playback.read_segment
+"""
+"""Who is signed in; what it tells them is bound by what they may see."""
+_LIBRARIAN = """
+byhand.choose_picture byhand.leave_choice byhand.take_frame byhand.upload_picture byhand.write_fact byhand.write_many
+conventions.bring_in conventions.choose conventions.forget conventions.preview conventions.read_conventions
+conventions.set_check conventions.take_out conventions.write_own
+files.list_files files.read_tree files.read_ways
+findings.excuse_finding findings.forget_excuse findings.list_excuses findings.list_findings
+intake.add intake.file intake.leave intake.list_intakes intake.remove
+jobs.list_jobs jobs.read_log jobs.stop_job
+libraries.browse libraries.declare libraries.edit libraries.forget libraries.list_libraries libraries.match
+libraries.preview libraries.scan libraries.settle
+matches.confirm matches.decide matches.decide_together matches.fetch_again matches.fetch_offers matches.list_matches
+matches.look_again matches.look_closer matches.read_match matches.read_preview matches.search_again matches.suggest
+matches.undo
+plans.apply plans.draft plans.draft_what_to_write plans.list_plans plans.read_plan plans.take_back
+playback.list_playings playback.stop
+sources.list_sources sources.look sources.order sources.put_key sources.put_source sources.remove sources.test
+taught.correct taught.forget taught.read_aliases taught.read_taught taught.remove_alias
+today.list_troubles today.read_today
+"""
+"""Who keeps the catalog."""
+_OWNER = """
+people.list_people people.add people.change people.remove people.list_limits people.limit
+"""
+_ALL: dict[str, Who] = {
+    **dict.fromkeys(_ANYBODY.split(), "anybody"),
+    **dict.fromkeys(_EVERYONE.split(), "everyone"),
+    **dict.fromkeys(_LIBRARIAN.split(), "librarian"),
+    **dict.fromkeys(_OWNER.split(), "owner"),
+}
+
+
+def who_may(operation: str) -> Who | None:
+    """Who may call an operation; None when nobody has said."""
+    return _ALL.get(operation)
