@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { speak } from './i18n'
+import { HOUSEHOLD_ROUTES } from './router'
 import AppShell from './parts/AppShell.vue'
 import PlayerBar from './parts/PlayerBar.vue'
 import { useStatus } from './composables/useStatus'
@@ -28,6 +29,8 @@ watch(
         name: 'welcome',
         query: route.path.length > 1 ? { to: route.fullPath } : {},
       })
+    else if (found.person && !found.manages && !HOUSEHOLD_ROUTES.includes(String(route.name ?? '')))
+      void router.replace('/catalog')
     else if (
       found.person &&
       !found.has_library &&

@@ -1,6 +1,10 @@
 import { createRouter, createWebHistory } from 'vue-router'
 
 export const PLACES = ['today', 'folders', 'names', 'matches', 'catalog', 'house'] as const
+/** Places of who looks at the catalog and does not keep it. */
+export const HOUSEHOLD_PLACES = ['catalog', 'you'] as const
+/** Routes that such a person may open. */
+export const HOUSEHOLD_ROUTES: readonly string[] = ['catalog', 'entry', 'with', 'play', 'you']
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -47,6 +51,7 @@ export const router = createRouter({
       name: 'conventions',
       component: () => import('./views/conventions/ConventionsView.vue'),
     },
+    { path: '/you', name: 'you', component: () => import('./views/house/YouView.vue') },
     { path: '/:rest(.*)*', redirect: '/today' },
   ],
 })

@@ -10,6 +10,7 @@ import LibrarySettings from '@/views/house/LibrarySettings.vue'
 import SourcesPanel from '@/views/house/SourcesPanel.vue'
 import TaughtPanel from '@/views/house/TaughtPanel.vue'
 import TroublesPanel from '@/views/house/TroublesPanel.vue'
+import PeoplePanel from '@/views/house/PeoplePanel.vue'
 import YouPanel from '@/views/house/YouPanel.vue'
 import MatchesView from '@/views/matches/MatchesView.vue'
 import NamesView from '@/views/names/NamesView.vue'
@@ -38,6 +39,16 @@ interface Asked {
   params?: { path?: Record<string, number>; query?: Record<string, unknown> }
 }
 const calls: Call[] = []
+/** The status of who keeps the catalog. */
+const KEEPER = {
+  person: 'Odile',
+  role: 'owner',
+  manages: true,
+  age: null,
+  has_pin: false,
+  is_lifted: false,
+  version: '0.1',
+}
 let answers: Record<string, unknown> = {}
 let router: Router
 let shown: VueWrapper | undefined
@@ -54,10 +65,9 @@ beforeEach(() => {
   for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const)
     vi.spyOn(api, method).mockImplementation(((path: string, asked?: Asked) => {
       if (method !== 'GET') calls.push({ method, path, body: asked?.body })
-      const answer =
-        answers[`${method} ${path}`] ??
+      const answer = answers[`${method} ${path}`] ??
         answers[path] ??
-        (path === '/api/going-on' ? { entries: [] } : { ok: true })
+        { '/api/going-on': { entries: [] }, '/api/status': KEEPER }[path] ?? { ok: true }
       const data =
         typeof answer === 'function' ? (answer as (asked?: Asked) => unknown)(asked) : answer
       return Promise.resolve(data).then((come) => ({ data: come, response: new Response() }))
@@ -485,7 +495,73 @@ describe('names', () => {
   })
 })
 
+describe('People', () => {
+  const libraries = [
+    { id: 3, name: 'Films' },
+    { id: 4, name: 'Series' },
+  ] as Library[]
+  const person = (more: object) => ({
+    id: 1,
+    name: 'Odile',
+    role: 'owner',
+    libraries: [],
+    downloads: true,
+    age: null,
+    unrated: 'hide',
+    has_pin: false,
+    seen_at: null,
+    ...more,
+  })
+  it('tells what is given to whom, and changes it', async () => {
+    const nell = person({ id: 2, name: 'Nell', role: 'member', libraries: [3], age: 10 })
+    answers = { '/api/people': { people: [person({}), nell] }, '/api/people/{person_id}': nell }
+    const view = await show(PeoplePanel, '/house', { libraries })
+    const rows = view.findAll('.person').map((row) => row.text())
+    expect(rows[0]).toContain('everything')
+    expect(rows[1]).toContain('Films')
+    expect(rows[1]).toContain('up to 10')
+    await view.findAll('.person')[1]!.find('.link').trigger('click')
+    await view.findAll('input[type=checkbox]')[1]!.setValue(true)
+    await view.find('form').trigger('submit')
+    await flushPromises()
+    expect(calls[0]).toMatchObject({ method: 'PUT', path: '/api/people/{person_id}' })
+    expect(calls[0]?.body).toEqual({
+      name: 'Nell',
+      role: 'member',
+      libraries: ['Films', 'Series'],
+      downloads: true,
+      age: 10,
+      unrated: 'hide',
+      password: null,
+      pin: null,
+    })
+  })
+  it('takes nobody in without a name and a password', async () => {
+    answers = { '/api/people': { people: [] } }
+    const view = await show(PeoplePanel, '/house', { libraries })
+    await view.find('[data-test=add-person]').trigger('click')
+    const ready = () => view.find('[data-test=save-person]').attributes('disabled') === undefined
+    expect(ready()).toBe(false)
+    await view.find('[name=person]').setValue('Nell')
+    await view.find('[name=person-password]').setValue('short')
+    expect(ready()).toBe(false)
+    await view.find('[name=person-password]').setValue('long enough')
+    expect(ready()).toBe(true)
+  })
+})
+
 describe('House, you', () => {
+  it('lifts an age limit by the PIN', async () => {
+    answers = {
+      '/api/sessions': { sessions: [] },
+      '/api/status': { ...KEEPER, role: 'member', manages: false, age: 10, has_pin: true },
+    }
+    const view = await show(YouPanel, '/you')
+    await view.find('.pin input').setValue('4711')
+    await view.find('.pin').trigger('submit')
+    await flushPromises()
+    expect(calls[0]).toEqual({ method: 'POST', path: '/api/pin', body: { pin: '4711' } })
+  })
   it('shows where one is signed in, ends a session, and changes the password', async () => {
     const session = (id: number, isThis: boolean) => ({
       id,
@@ -497,7 +573,7 @@ describe('House, you', () => {
     })
     answers = {
       '/api/sessions': { sessions: [session(1, true), session(2, false)] },
-      '/api/status': { person: 'Odile', version: '0.1' },
+      '/api/status': KEEPER,
     }
     const view = await show(YouPanel, '/house')
     expect(view.text()).toContain('192.168.7.2')

@@ -3,7 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { PLACES } from '@/router'
+import { HOUSEHOLD_PLACES, PLACES } from '@/router'
 import { useLive } from '@/composables/useLive'
 import { useStatus } from '@/composables/useStatus'
 import { isTyping } from '@/composables/useKeys'
@@ -16,6 +16,7 @@ const router = useRouter()
 const { data: status } = useStatus()
 useLive()
 const here = computed(() => route.path.split('/')[1])
+const places = computed(() => (status.value?.manages ? PLACES : HOUSEHOLD_PLACES))
 const waiting = computed(() => status.value?.waiting ?? {})
 const help = ref(false)
 const find = ref<InstanceType<typeof FindBox>>()
@@ -25,19 +26,23 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     event.preventDefault()
     find.value?.open()
   } else if (event.key === '?' && !isTyping(event.target)) help.value = !help.value
-  else if (event.altKey && /^[1-6]$/.test(event.key))
-    void router.push(`/${PLACES[Number(event.key) - 1]}`)
+  else if (event.altKey && /^[1-6]$/.test(event.key)) {
+    const place = places.value[Number(event.key) - 1]
+    if (place) void router.push(`/${place}`)
+  }
 })
 </script>
 
 <template>
   <div class="shell">
-    <a class="skip" href="#desk">{{ t(`place.${PLACES.find((p) => p === here) ?? 'today'}`) }}</a>
+    <a class="skip" href="#desk">{{ t(`place.${places.find((p) => p === here) ?? 'catalog'}`) }}</a>
     <header>
-      <RouterLink to="/today" class="brand" :aria-label="t('app.name')">Indice</RouterLink>
+      <RouterLink :to="`/${places[0]}`" class="brand" :aria-label="t('app.name')"
+        >Indice</RouterLink
+      >
       <nav :aria-label="t('app.name')">
         <RouterLink
-          v-for="place in PLACES"
+          v-for="place in places"
           :key="place"
           :to="`/${place}`"
           class="tab"

@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import { useBlocks } from '@/composables/useBlocks'
+import { useStatus } from '@/composables/useStatus'
 import { PICKING, type Picking } from '@/composables/usePicking'
 import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -72,6 +73,7 @@ const columns = computed(
       (n) => n * (width.value < 600 ? LEAST_NARROW_PX : LEAST_PX) <= width.value + GAP_PX,
     ) ?? COLUMNS[0],
 )
+const { data: status } = useStatus()
 const picking = ref(false)
 const picked = ref<number[]>([])
 let last = 0
@@ -133,7 +135,7 @@ function set(query: Record<string, string | undefined>): void {
       />
       <span class="mono faint">{{ n(total) }}</span>
       <button
-        v-if="total"
+        v-if="status?.manages && total"
         class="link"
         :aria-pressed="picking"
         data-test="pick"

@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Fact } from '@/api/client'
 import { usePlayer } from '@/composables/usePlayer'
 import { useMarks } from '@/composables/useMarks'
+import { useStatus } from '@/composables/useStatus'
 import { bytes, clock, day } from '@/composables/words'
 import CoverImage from '@/parts/CoverImage.vue'
 import EntryTile from '@/parts/EntryTile.vue'
@@ -24,6 +25,7 @@ const route = useRoute()
 const router = useRouter()
 const client = useQueryClient()
 const player = usePlayer()
+const { data: status } = useStatus()
 const id = computed(() => Number(route.params.id))
 const {
   data: entry,
@@ -200,7 +202,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
             </dd></template
           >
         </dl>
-        <p class="acts">
+        <p v-if="status?.manages" class="acts">
           <button
             v-if="['movie', 'series', 'album'].includes(card.kind)"
             class="link"
@@ -306,9 +308,10 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
         />
         <PictureShelf
           v-if="
-            entry.artworks.length ||
-            entry.offers.length ||
-            ['movie', 'series', 'album', 'artist'].includes(entry.card.kind)
+            status?.manages &&
+            (entry.artworks.length ||
+              entry.offers.length ||
+              ['movie', 'series', 'album', 'artist'].includes(entry.card.kind))
           "
           :entry-id="id"
           :kind="entry.card.kind"

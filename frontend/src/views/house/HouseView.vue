@@ -5,6 +5,7 @@ import 'element-plus/es/components/message-box/style/css'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Library } from '@/api/client'
+import { useStatus } from '@/composables/useStatus'
 import { bytes, moment } from '@/composables/words'
 import FolderChooser from '@/parts/FolderChooser.vue'
 import JobRow from '@/parts/JobRow.vue'
@@ -13,6 +14,7 @@ import StateBar from '@/parts/StateBar.vue'
 import ExcusesPanel from './ExcusesPanel.vue'
 import LibrarySettings from './LibrarySettings.vue'
 import IntakePanel from './IntakePanel.vue'
+import PeoplePanel from './PeoplePanel.vue'
 import JournalPanel from './JournalPanel.vue'
 import PlayingsPanel from './PlayingsPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
@@ -21,6 +23,7 @@ import TroublesPanel from './TroublesPanel.vue'
 import YouPanel from './YouPanel.vue'
 
 const { t, locale } = useI18n()
+const { data: status } = useStatus()
 const client = useQueryClient()
 const { data: libraries, error } = useQuery({
   queryKey: ['libraries'],
@@ -149,6 +152,7 @@ async function follow(library: Library, event: Event): Promise<void> {
         </p>
       </div>
     </section>
+    <PeoplePanel v-if="status?.role === 'owner'" :libraries="libraries?.libraries ?? []" />
     <IntakePanel />
     <SourcesPanel />
     <TaughtPanel />

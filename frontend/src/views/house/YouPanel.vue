@@ -8,6 +8,7 @@ import { api, ask } from '@/api/client'
 import { useStatus } from '@/composables/useStatus'
 import { deviceName, moment } from '@/composables/words'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import PinRow from './PinRow.vue'
 
 const { t, locale } = useI18n()
 const router = useRouter()
@@ -55,6 +56,7 @@ async function signOut(): Promise<void> {
         </button>
         <button class="link" @click="signOut">{{ t('app.signOut') }}</button>
       </p>
+      <PinRow v-if="status && status.age !== null && !status.manages" />
       <form v-if="changing" class="row change" @submit.prevent="change.mutate()">
         <label>
           {{ t('you.old') }}
