@@ -29,7 +29,12 @@ watch(
         name: 'welcome',
         query: route.path.length > 1 ? { to: route.fullPath } : {},
       })
-    else if (found.person && !found.manages && !HOUSEHOLD_ROUTES.includes(String(route.name ?? '')))
+    else if (
+      found.person &&
+      !found.manages &&
+      route.name &&
+      !HOUSEHOLD_ROUTES.includes(String(route.name))
+    )
       void router.replace('/catalog')
     else if (
       found.person &&

@@ -162,3 +162,23 @@ def test_a_player_whose_server_was_killed_goes_on(
     browser.execute_script("document.querySelector('video').currentTime = 15.2")
     found = looked(browser, 15.3)
     assert found["light"] == pytest.approx(light_of(int(found["at"])), abs=6)
+
+
+def test_a_child_finds_the_catalog_and_nothing_else(
+    browser: webdriver.Chrome, empty: str, entries: dict[str, int]
+) -> None:
+    ask(browser, "/api/people", "POST", {"name": "Nell", "password": "tidewrack 10", "age": 6})
+    ask(browser, "/api/session", "DELETE")
+    browser.get(empty)
+    see(browser, "input[name=name]").send_keys("Nell")
+    browser.find_element(By.CSS_SELECTOR, "input[type=password]").send_keys("tidewrack 10", Keys.ENTER)
+    see(browser, "nav .tab", "Catalog")
+    wait(browser, lambda b: b.current_url.endswith("/catalog/films"), 40)
+    assert [tab.text for tab in browser.find_elements(By.CSS_SELECTOR, "nav .tab")] == ["Catalog", "You"]
+    browser.get(f"{empty}/names")
+    wait(browser, lambda b: "/catalog" in b.current_url)
+    browser.get(f"{empty}/you")
+    see(browser, "form.pin", "up to 6")
+    browser.get(f"{empty}/play/{entries['Tern Row - S01E01.mkv']}")
+    see(browser, "[role=alert]")
+    assert "Tern" not in browser.find_element(By.TAG_NAME, "body").text

@@ -523,6 +523,7 @@ export const de: Messages = {
     add: 'Jemanden aufnehmen',
     change: 'Ändern',
     remove: 'Entfernen',
+    removeSure: '{name} geht, mit allem, was {name} gemerkt und gesehen hat.',
     save: 'So behalten',
     all: 'alles',
     nothing: 'noch keine Sammlung',

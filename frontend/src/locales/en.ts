@@ -507,6 +507,7 @@ export const en = {
     add: 'Add somebody',
     change: 'Change',
     remove: 'Remove',
+    removeSure: '{name} goes, with everything that {name} has marked and seen.',
     save: 'Keep this',
     all: 'everything',
     nothing: 'no library yet',

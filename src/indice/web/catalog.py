@@ -69,6 +69,8 @@ _ORDER = (
     "artist",
     "plot",
 )
+_SAID_ABOVE = frozenset(("title", "year", "certificates"))
+"""What the page says at its top already, or in another field."""
 _HIDDEN = frozenset(("expected", "ids", "pictures"))
 
 
@@ -281,6 +283,7 @@ def _household_face(page: EntryOut) -> EntryOut:
     facts = [
         FactOut(field=fact.field, shown=FactValue(value=fact.shown.value, origin="", at=None, locked=False), others=[])
         for fact in page.facts
+        if fact.field not in _SAID_ABOVE
     ]
     hidden: dict[str, Any] = {
         **{name: [] for name in ("files", "changes", "offers", "artworks", "frames", "editable")},

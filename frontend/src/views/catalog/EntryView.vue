@@ -178,7 +178,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
           class="front"
           :class="{ square, wide: ['episode', 'clip', 'event'].includes(card.kind) }"
         />
-        <dl>
+        <dl v-if="status?.manages">
           <template v-if="entry.source"
             ><dt>{{ t('page.known') }}</dt>
             <dd>

@@ -79,7 +79,12 @@ function say(field: string, value: unknown): string {
   <section class="facts">
     <h2>
       {{ t('page.facts') }}
-      <button class="link" :aria-expanded="origins" @click="origins = !origins">
+      <button
+        v-if="editable.length"
+        class="link"
+        :aria-expanded="origins"
+        @click="origins = !origins"
+      >
         {{ origins ? t('page.hide') : t('page.origins') }}
       </button>
     </h2>
@@ -144,7 +149,7 @@ function say(field: string, value: unknown): string {
         </tr>
       </tbody>
     </table>
-    <p v-if="absent.length || !origins" class="add soft">
+    <p v-if="editable.length && (absent.length || !origins)" class="add soft">
       <template v-if="absent.length"
         >{{ t('page.addField') }}
         <button v-for="field in absent" :key="field" class="link" @click="editing = field">

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** The people of the household: who they are, what is given to them, and for which age. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
+import { ElMessageBox } from 'element-plus'
+import 'element-plus/es/components/message-box/style/css'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Library, type Person } from '@/api/client'
@@ -29,6 +31,17 @@ const removing = useMutation({
     ask(api.DELETE('/api/people/{person_id}', { params: { path: { person_id: id } } })),
   onSuccess: () => client.invalidateQueries({ queryKey: ['people'] }),
 })
+async function remove(person: Person): Promise<void> {
+  try {
+    await ElMessageBox.confirm(t('people.removeSure', { name: person.name }), t('people.remove'), {
+      confirmButtonText: t('people.remove'),
+      cancelButtonText: t('house.cancel'),
+    })
+  } catch {
+    return
+  }
+  removing.mutate(person.id)
+}
 function toggle(id: number): void {
   saving.reset()
   removing.reset()
@@ -73,7 +86,7 @@ function about(person: Person, libraries: readonly Library[]): string {
           }}</span>
           <span class="acts">
             <button class="link" @click="toggle(person.id)">{{ t('people.change') }}</button>
-            <button class="link" @click="removing.mutate(person.id)">
+            <button class="link" @click="remove(person)">
               {{ t('people.remove') }}
             </button>
           </span>

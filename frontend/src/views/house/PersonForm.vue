@@ -161,6 +161,9 @@ select {
   color: var(--ink);
   font: inherit;
 }
+.tick input {
+  accent-color: var(--accent);
+}
 .send {
   grid-column: 1 / -1;
   margin: 0;
