@@ -10,6 +10,7 @@ from pathlib import Path
 
 from sqlalchemy import select
 
+from .disk.hardware import working_encoder
 from .errors import IndiceError
 from .settings import Settings
 from .store.cluster import Cluster
@@ -31,11 +32,22 @@ class Diagnosis:
     remedy: str = ""
 
 
+def _encoder(settings: Settings) -> Iterator[Diagnosis]:
+    if settings.hardware == "off":
+        yield Diagnosis("encoder", "in software; those of the machine are switched off", True)
+        return
+    found = working_encoder()
+    yield Diagnosis(
+        "encoder", f"{found.codec} of the machine works" if found else "in software; the machine has none", True
+    )
+
+
 def examine(settings: Settings) -> Iterator[Diagnosis]:
     """Look at everything, one thing after the other."""
     yield _database_program(settings)
     ffmpeg = shutil.which("ffmpeg")
     yield Diagnosis("ffmpeg", ffmpeg or "not installed", ffmpeg is not None, "As root: apt-get install ffmpeg")
+    yield from _encoder(settings)
     yield from _space(settings.home)
     cluster = Cluster(settings.home)
     if not settings.database_url and not cluster.is_running():

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from indice.core.playing.moments import settle_moment
+from indice.core.playing.moments import closing_start, settle_moment
 
 
 @pytest.mark.parametrize(
@@ -28,3 +28,27 @@ from indice.core.playing.moments import settle_moment
 )
 def test_moments(seconds: float, whole: float, came: str) -> None:
     assert settle_moment(seconds, whole) == came
+
+
+@pytest.mark.parametrize(
+    ("chapters", "closing"),
+    [
+        ([(0.0, "The boat"), (5000.0, "End Credits")], 5000.0),
+        ([(0.0, "1"), (5000.0, "Abspann")], 5000.0),
+        ([(0.0, "1"), (5000.0, "Générique de fin")], 5000.0),
+        ([(0.0, "Opening credits"), (5000.0, "The lamp")], None),
+        ([(0.0, "1"), (5000.0, "The lamp"), (5500.0, "Credits"), (5700.0, "After the credits")], 5500.0),
+        ([(0.0, "1"), (5000.0, "Weekend at the pier")], None),
+        ([(0.0, "1"), (5000.0, "The Bender")], None),
+        ([], None),
+    ],
+)
+def test_the_closing_chapter_is_told_by_its_name_and_place(
+    chapters: list[tuple[float, str]], closing: float | None
+) -> None:
+    assert closing_start(chapters, 6000) == closing
+
+
+def test_who_leaves_in_the_closing_chapter_has_seen_it() -> None:
+    assert settle_moment(4999, 6000, closing_seconds=5000) == "kept"
+    assert settle_moment(5000, 6000, closing_seconds=5000) == "seen"

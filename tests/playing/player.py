@@ -83,8 +83,8 @@ def times_of(content: bytes, folder: Path) -> list[tuple[float, float, bool]]:
     return [(float(a), float(b) if b != "N/A" else 0.0, "K" in flags) for a, b, flags, *_ in rows]
 
 
-def luma_at(content: bytes, folder: Path, place: int) -> float:
-    """Mean luma of a picture by its place in what was fetched."""
+def luma_at(content: bytes, folder: Path, place: int, *, crop: str = "iw:ih:0:0") -> float:
+    """Mean luma of a picture, or a part of it (width:height:left:top), by its place in what was fetched."""
     path = folder / "piece.mp4"
     path.write_bytes(content)
     said = run(
@@ -96,7 +96,7 @@ def luma_at(content: bytes, folder: Path, place: int) -> float:
             "-i",
             path,
             "-vf",
-            f"select=eq(n\\,{place}),extractplanes=y",
+            f"select=eq(n\\,{place}),extractplanes=y,crop={crop}",
             "-frames:v",
             "1",
         ),

@@ -19,8 +19,9 @@ from indice.store.models import File
 from indice.work.queue import perform
 from indice.work.requests import request_job
 
+from .pictured import pictured_subtitle
 from .player import fetch, luma_at, read_main, read_media, times_of
-from .zoo import SECONDS, ZOO, Animal, brightness_of, make
+from .zoo import SECONDS, ZOO, Animal, brightness_of, make, run
 
 CAN = [
     'video/mp4; codecs="avc1.640033"',
@@ -171,3 +172,81 @@ def test_what_cannot_be_played_says_so(
     whole.unlink()
     gone = player.post(f"/api/entries/{entries['boxed.mkv']}/playback", json={"can": CAN})
     assert gone.status_code == 404 and "not there" in gone.get_json()["message"]
+
+
+def test_subtitles_that_are_pictures_are_drawn_in_when_they_are_chosen(
+    player: FlaskClient, database: Database, settings: Settings, tmp_path: Path
+) -> None:
+    plain = make(Animal("dark.mkv", "-c:v libx264 -pix_fmt yuv420p -g 50 -c:a aac", ""), tmp_path, seconds=14)
+    words = tmp_path / "words.sup"
+    words.write_bytes(pictured_subtitle((320, 180), (100, 120, 120, 40), (2.0, 12.0)))
+    folder = tmp_path / "zoo"
+    folder.mkdir()
+    run(
+        "ffmpeg", "-v", "error", "-i", plain, "-i", words, "-map", "0", "-map", "1", "-c", "copy", folder / "worded.mkv"
+    )
+    entry = scanned(database, settings, folder)["worded.mkv"]
+    told = begin(player, entry)
+    assert told["mode"] == "repackaged" and told["texts"][0]["flags"] == ["picture"] and told["texts"][0]["url"] is None
+    drawn = begin(player, entry, text=0)
+    assert (drawn["mode"], drawn["reasons"]) == ("converted", ["words"])
+    _, picture, media = read_main(player, drawn["url"])
+    assert not [one for one in media if one["TYPE"] == "SUBTITLES"]
+    for number, is_shown in ((1, True), (2, False)):
+        content = fetch(player, picture.head) + fetch(player, picture.segments[number])
+        light = luma_at(content, tmp_path, 20, crop="40:20:140:130")
+        second = int(picture.start(number) + 20 / 25)
+        assert (light > 200) is is_shown, (number, light)
+        assert luma_at(content, tmp_path, 20, crop="40:20:10:10") == pytest.approx(
+            brightness_of(second), abs=STEP_AT_MOST
+        )
+
+
+def test_a_high_dynamic_range_is_brought_to_what_screens_show(
+    player: FlaskClient, database: Database, settings: Settings, tmp_path: Path
+) -> None:
+    """Grey of 100 candela in PQ (ITU-R BT.2100: signal 0.508) is neither black nor burnt out, and tagged BT.709."""
+    folder = tmp_path / "zoo"
+    folder.mkdir()
+    level = round(64 + 0.508 * 876)
+    look = f"color=black:s=320x180:r=25,format=yuv420p10le,geq=lum={level}:cb=512:cr=512"
+    tags = "colorprim=bt2020:transfer=smpte2084:colormatrix=bt2020nc:log-level=error"
+    run(
+        *("ffmpeg", "-v", "error", "-f", "lavfi", "-i", look, "-t", "7", "-c:v", "libx265", "-preset", "ultrafast"),
+        *("-x265-params", tags, folder / "bright.mkv"),
+    )
+    entry = scanned(database, settings, folder)["bright.mkv"]
+    told = begin(player, entry)
+    assert (told["mode"], told["reasons"][-1]) == ("converted", "range")
+    _, picture, _ = read_main(player, told["url"])
+    content = fetch(player, picture.head) + fetch(player, picture.segments[0])
+    assert 90 < luma_at(content, tmp_path, 10) < 225
+    (tmp_path / "piece.mp4").write_bytes(content)
+    about = run(
+        "ffprobe",
+        "-v",
+        "error",
+        "-show_entries",
+        "stream=color_transfer,color_primaries,color_space",
+        "-of",
+        "csv=p=0",
+        tmp_path / "piece.mp4",
+    )
+    assert about.decode().strip() == "bt709,bt709,bt709"
+
+
+def test_a_film_in_parts_has_one_time(
+    player: FlaskClient, database: Database, settings: Settings, tmp_path: Path
+) -> None:
+    folder = tmp_path / "zoo" / "Kettle Morning (2004)"
+    for part, seconds in ((1, 8), (2, 6)):
+        made = make(Animal("part.mp4", "-c:v libx264 -pix_fmt yuv420p -c:a aac", ""), tmp_path, seconds=seconds)
+        folder.mkdir(parents=True, exist_ok=True)
+        made.rename(folder / f"Kettle Morning (2004) cd{part}.mp4")
+    entries = scanned(database, settings, tmp_path / "zoo", "movies")
+    assert len(set(entries.values())) == 1
+    told = begin(player, next(iter(entries.values())))
+    assert [round(part["start_seconds"]) for part in told["parts"]] == [0, 8]
+    assert told["duration_seconds"] == pytest.approx(14, abs=0.3)
+    second = begin(player, next(iter(entries.values())), file_id=told["parts"][1]["file_id"])
+    assert second["file_id"] == told["parts"][1]["file_id"] != told["file_id"]

@@ -55,9 +55,17 @@ def set_marks(
     return len(there)
 
 
-def note_position(db: Session, viewer: Viewer, entry_id: int, seconds: float, duration_seconds: float) -> Outcome:
+def note_position(
+    db: Session,
+    viewer: Viewer,
+    entry_id: int,
+    seconds: float,
+    duration_seconds: float,
+    *,
+    closing_seconds: float | None = None,
+) -> Outcome:
     """A person is, or stopped, at a moment of an entry; returns what came of it: `kept`, `seen` or `left`."""
-    came = settle_moment(seconds, duration_seconds)
+    came = settle_moment(seconds, duration_seconds, closing_seconds=closing_seconds)
     if came == "kept":
         kept = {"position_seconds": seconds, "duration_seconds": duration_seconds, "position_at": now()}
         _put(db, viewer, [entry_id], kept)

@@ -11,6 +11,7 @@ from typing import Any
 from sqlalchemy import delete, func, select, text, update
 from sqlalchemy.orm import Session
 
+from ..core.playing.moments import closing_start
 from ..errors import IndiceError
 from .catalog import files_of, shared_files
 from .family import children_of, seasons_of, tracks_of
@@ -21,6 +22,7 @@ from .viewer import Viewer
 __all__ = [
     "LEFT_AFTER_SECONDS",
     "Media",
+    "closing_of",
     "end_left",
     "end_playing",
     "following_of",
@@ -200,6 +202,16 @@ def playing_at(db: Session, viewer: Viewer, key: str) -> Playing:
     if found is None or found.person_id != viewer.person_id:
         raise IndiceError("This playing is over.", hint="Play it again.", reference="playing-over", status=404)
     return found
+
+
+def closing_of(db: Session, viewer: Viewer, entry_id: int, duration_seconds: float) -> float | None:
+    """Where the closing chapter of what somebody plays begins; None where none is named, or a film lies in parts."""
+    query = select(Playing.plan).where(Playing.person_id == viewer.person_id, Playing.entry_id == entry_id)
+    plan = db.scalars(query.order_by(Playing.began_at.desc()).limit(1)).first()
+    if plan is None or abs(plan["streams"]["seconds"] - duration_seconds) > 5:
+        return None
+    chapters = [(one["start_seconds"], one["title"]) for one in plan["streams"]["chapters"]]
+    return closing_start(chapters, duration_seconds)
 
 
 def note_beat(db: Session, key: str) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gzip
 import os
+import threading
 from pathlib import Path
 from typing import Any
 
@@ -66,7 +67,9 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
     )
     app.extensions["indice"] = (settings, database)
     if settings is not None:
-        app.extensions["indice-delivery"] = Delivery(settings.home, settings.segment_cache_mb << 20)
+        app.extensions["indice-delivery"] = Delivery(
+            settings.home, settings.segment_cache_mb << 20, hardware=settings.hardware != "off"
+        )
     set_up_doors(app)
     if settings is not None:
         app.secret_key = (
@@ -256,6 +259,10 @@ def _pages(app: APIFlask) -> None:
 def create_served_app() -> APIFlask:
     """The application as the web server runs it, from the environment."""
     settings = Settings.load()
+    from ..disk.hardware import working_encoder
     from ..store.cluster import Cluster
+
+    if settings.hardware != "off":  # tried at the start, so that the first film need not wait for it
+        threading.Thread(target=working_encoder, daemon=True, name="hardware").start()
 
     return create_app(settings, Database(settings.database_url or Cluster(settings.home).url))

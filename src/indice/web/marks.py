@@ -6,6 +6,7 @@ from apiflask import APIBlueprint
 
 from ..store.jobs import announce
 from ..store.marks import going_on, note_position, set_marks
+from ..store.playings import closing_of
 from .common import begin, cards_of, entry_at, viewer
 from .schemas import Changed, GoingOn, MarksIn, PositionIn, PositionOut
 
@@ -32,7 +33,9 @@ def mark(body: MarksIn) -> Changed:
 def keep_position(entry_id: int, body: PositionIn) -> PositionOut:
     """Keep where one is in playing; near the end it is seen, near the beginning an older position is left alone."""
     with begin() as db:
-        came = note_position(db, viewer(), entry_at(db, entry_id).id, body.seconds, body.duration_seconds)
+        asking, entry = viewer(), entry_at(db, entry_id)
+        closing = closing_of(db, asking, entry.id, body.duration_seconds)
+        came = note_position(db, asking, entry.id, body.seconds, body.duration_seconds, closing_seconds=closing)
         if came != "left":
             announce(db, "marks")
     return PositionOut(came=came)

@@ -181,6 +181,7 @@ def _enter(person_id: int) -> None:
     before = session.get("key")
     with begin() as db:
         person = note_visit(db, person_id)
+        forget_visit(db, person)
         old = session_of(db, before)
         if old is not None:
             end_sessions(db, old.person.id, only=old.session_id)

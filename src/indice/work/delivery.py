@@ -18,9 +18,10 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from ..core.playing.orders import text_order
+from ..core.playing.orders import Encoder, text_order
 from ..core.playing.words import as_webvtt, cues_between, decode_text
 from ..disk.encoder import HEAD, Run, take_text
+from ..disk.hardware import working_encoder
 from ..errors import IndiceError
 from .playing_plan import Plan, PlannedText, unknown
 
@@ -38,7 +39,9 @@ LOOK_BACK = (1, 3, 8)
 class Delivery:
     """The segments of all that is played by this server."""
 
-    def __init__(self, home: Path, cache_bytes: int) -> None:
+    def __init__(self, home: Path, cache_bytes: int, *, hardware: bool = False) -> None:
+        self._hardware = hardware
+        """Whether an encoder of the machine is used, where one works."""
         self._root = home / "segments"
         self._cache_bytes = cache_bytes
         self._lock = threading.Lock()
@@ -82,12 +85,15 @@ class Delivery:
             raise _not_made()
         return iter((content,))
 
+    def _encoder(self) -> Encoder | None:
+        return working_encoder() if self._hardware else None
+
     def _from_before(self, plan: Plan, track: str, number: int, folder: Path) -> bytes | None:
         """A segment in which nothing begins: what is shown in it began before."""
         timeline = plan.timeline(track)
         for back in LOOK_BACK:
             first = max(number - back, 0)
-            run = Run(plan.order(track, timeline, first), plan.path, timeline, folder)
+            run = Run(plan.order(track, timeline, first, self._encoder()), plan.path, timeline, folder)
             run.start()
             try:
                 for place in range(first, number + 1):
@@ -110,7 +116,7 @@ class Delivery:
                 run.want(number)
                 return run
             timeline = plan.timeline(track)
-            made = Run(plan.order(track, timeline, number), plan.path, timeline, folder)
+            made = Run(plan.order(track, timeline, number, self._encoder()), plan.path, timeline, folder)
             self._runs[key, track] = made
         if run is not None:
             run.stop()
@@ -186,8 +192,10 @@ class Delivery:
         what: Any = asdict(plan.decision.picture) if track == "picture" and plan.decision.picture else None
         number = plan.streams.sounds[int(track.removeprefix("sound-"))].index if what is None else None
         sound = asdict(plan.decision.sounds[int(track.removeprefix("sound-"))]) if what is None else None
+        encoder = self._encoder() if what else None
         about = [
             RECIPE,
+            encoder.codec if encoder else None,
             plan.path.hex(),
             status.st_size,
             status.st_mtime_ns,

@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import ConfigDict, TypeAdapter
 
 from ..core.playing.decide import Decision
-from ..core.playing.orders import Order, picture_order, sound_order
+from ..core.playing.orders import Encoder, Order, picture_order, sound_order
 from ..core.playing.streams import Streams
 from ..core.playing.timeline import (
     Rendition,
@@ -116,10 +116,12 @@ class Plan:
             raise unknown()
         return number
 
-    def order(self, track: str, timeline: Timeline, first: int) -> Order:
-        """What the encoder is told for a track from a segment on."""
+    def order(self, track: str, timeline: Timeline, first: int, encoder: Encoder | None = None) -> Order:
+        """What the encoder is told for a track from a segment on; `encoder`: one of the machine, for the picture."""
         if track == "picture" and self.decision.picture is not None:
-            return picture_order(self.streams, self.decision.picture, timeline, first, words=self.words)
+            return picture_order(
+                self.streams, self.decision.picture, timeline, first, words=self.words, encoder=encoder
+            )
         number = self._sound_number(track)
         return sound_order(self.streams.sounds[number], self.decision.sounds[number], timeline, first)
 

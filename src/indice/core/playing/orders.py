@@ -9,7 +9,7 @@ from .decide import PicturePlan, SoundPlan
 from .streams import Sound, Streams, Video
 from .timeline import SOUND_FRAME, SOUND_RATE, Timeline
 
-__all__ = ["Order", "picture_order", "sound_order", "text_order"]
+__all__ = ["Encoder", "Order", "picture_order", "sound_order", "text_order"]
 
 WARM_FRAMES = 3
 """Packets of sound that are encoded and thrown away when the encoder starts in the middle: its window reaches back."""
@@ -33,6 +33,18 @@ class Order:
     cuts_at_sync: bool
 
 
+@dataclass(frozen=True, slots=True)
+class Encoder:
+    """An encoder of H.264 that the machine has beside the one in software."""
+
+    codec: str
+    before: tuple[str, ...] = ()
+    """Arguments before the file's name."""
+    tail: str = ""
+    """Filters that bring pictures to it."""
+    quality: tuple[str, ...] = ()
+
+
 def _fragments(*, late: bool = False) -> tuple[str, ...]:
     """One fragment a sample; `late` for codecs whose head is known only when a packet was seen."""
     head = "delay_moov" if late else "empty_moov"
@@ -48,9 +60,18 @@ _BEFORE = ("-fflags", "+genpts", "-copyts", "-start_at_zero")
 
 
 def picture_order(
-    streams: Streams, plan: PicturePlan, timeline: Timeline, first: int, *, words: int | None = None
+    streams: Streams,
+    plan: PicturePlan,
+    timeline: Timeline,
+    first: int,
+    *,
+    words: int | None = None,
+    encoder: Encoder | None = None,
 ) -> Order:
-    """How the picture is made from a segment on. `words`: the stream of picture subtitles to be drawn into it."""
+    """How the picture is made from a segment on.
+
+    `words`: the stream of picture subtitles to be drawn into it. `encoder`: one of the machine, in place of software.
+    """
     video = streams.video
     assert video is not None
     begin = timeline.starts[first]
@@ -60,23 +81,39 @@ def picture_order(
         after = ("-map", f"0:{video.index}", "-an", "-c:v", "copy", *tag, *_fragments())
         return Order((*_BEFORE, *_seek(begin + frame / 2 if first else 0.0)), after, first, frame * 1.5, True)
     frames = str(timeline.frames or round(6 / frame))
-    chain, source = _filters(video, plan, begin), f"[0:{video.index}]"
-    size = f"{video.width}:{video.height}" if video.turn not in (90, 270) else f"{video.height}:{video.width}"
-    graph = (
-        f"{source}{chain}[made]"
-        if words is None
-        else f"[0:{words}]scale={size}[words];{source}{_deinterlaced(video)}[bare];"
-        f"[bare][words]overlay=eof_action=pass:repeatlast=0,{_filters(video, plan, begin, deinterlace=False)}[made]"
-    )
+    tail = f",{encoder.tail}" if encoder is not None and encoder.tail else ""
     after = (
-        *("-filter_complex", graph, "-map", "[made]", "-an", "-fps_mode", "passthrough"),
-        *("-t", f"{timeline.end:.6f}", "-c:v", "libx264", "-preset", _preset(plan), "-profile:v", plan.profile),
-        *("-level:v", f"{plan.level / 10:.1f}", "-bf", "0", "-g", frames, "-keyint_min", frames, "-sc_threshold", "0"),
-        *_quality(plan),
+        *("-filter_complex", _graph(video, plan, begin, words) + f"{tail}[made]", "-map", "[made]", "-an"),
+        *("-fps_mode", "passthrough", "-t", f"{timeline.end:.6f}", *_made_by(encoder, plan, frames)),
         *("-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709", "-color_range", "tv"),
         *_fragments(),
     )
-    return Order((*_BEFORE, *_seek(begin - frame / 2 if first else 0.0)), after, first, frame / 2, True)
+    before = (*(encoder.before if encoder is not None else ()), *_BEFORE)
+    return Order((*before, *_seek(begin - frame / 2 if first else 0.0)), after, first, frame / 2, True)
+
+
+def _graph(video: Video, plan: PicturePlan, begin: float, words: int | None) -> str:
+    """The filters of the picture, words drawn into it where they are pictures."""
+    source = f"[0:{video.index}]"
+    if words is None:
+        return source + _filters(video, plan, begin)
+    size = f"{video.width}:{video.height}" if video.turn not in (90, 270) else f"{video.height}:{video.width}"
+    return (
+        f"[0:{words}]scale={size}[words];{source}{_deinterlaced(video)}[bare];"
+        f"[bare][words]overlay=eof_action=pass:repeatlast=0,{_filters(video, plan, begin, deinterlace=False)}"
+    )
+
+
+def _made_by(encoder: Encoder | None, plan: PicturePlan, frames: str) -> tuple[str, ...]:
+    """Which encoder, and how; a key frame at the beginning of each segment and nowhere else."""
+    if encoder is not None:
+        keys = ("-force_key_frames", f"expr:eq(mod(n,{frames}),0)")
+        return ("-c:v", encoder.codec, *encoder.quality, "-bf", "0", "-g", frames, *keys)
+    return (
+        *("-c:v", "libx264", "-preset", _preset(plan), "-profile:v", plan.profile),
+        *("-level:v", f"{plan.level / 10:.1f}", "-bf", "0", "-g", frames, "-keyint_min", frames, "-sc_threshold", "0"),
+        *_quality(plan),
+    )
 
 
 def _preset(plan: PicturePlan) -> str:
