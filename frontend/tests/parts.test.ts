@@ -194,7 +194,14 @@ describe('the episode grid', () => {
 })
 
 describe('marks on a tile', () => {
-  const mark = { seen: false, favourite: false, share: 0, position_seconds: null }
+  const mark = {
+    seen: false,
+    favourite: false,
+    rating: null,
+    tags: [],
+    share: 0,
+    position_seconds: null,
+  }
   const tile = (mine: EntryCard['mark']) =>
     mount(EntryTile, { global, props: { entry: { ...card, mark: mine } } })
   it('are not there where there is none', () => {

@@ -12,10 +12,13 @@ from sqlalchemy import select
 from indice.core.grouping import FileView, group
 from indice.store.database import Database
 from indice.store.entries import apply_grouping
+from indice.store.export import export_entries
 from indice.store.libraries import add_library
 from indice.store.marks import going_on, marks_of, note_position, set_marks
-from indice.store.models import Entry, Person
+from indice.store.models import Entry, Library, Person
 from indice.store.viewer import Viewer
+
+UNMARKED = {"seen": False, "favourite": False, "rating": None, "tags": [], "share": 0, "position_seconds": None}
 
 
 def film(number: int, title: str) -> FileView:
@@ -54,13 +57,13 @@ def test_a_position_is_kept_and_goes_when_it_is_seen(owner: FlaskClient, shelf: 
     assert owner.post(at, json={"seconds": 30, "duration_seconds": 6000}).get_json() == {"came": "left"}
     assert card(owner, ferry)["mark"] is None
     assert owner.post(at, json={"seconds": 1500, "duration_seconds": 6000}).get_json() == {"came": "kept"}
-    assert card(owner, ferry)["mark"] == {"seen": False, "favourite": False, "share": 0.25, "position_seconds": 1500}
+    assert card(owner, ferry)["mark"] == {**UNMARKED, "share": 0.25, "position_seconds": 1500}
     assert owner.post(at, json={"seconds": 30, "duration_seconds": 6000}).get_json() == {"came": "left"}
     assert card(owner, ferry)["mark"]["position_seconds"] == 1500, "who looks in for a moment loses nothing"
     owner.post(f"/api/entries/{ebb}/position", json={"seconds": 900, "duration_seconds": 6000})
     assert [one["title"] for one in owner.get("/api/going-on").get_json()["entries"]] == ["Ebb", "Slow Ferry"]
     assert owner.post(at, json={"seconds": 5900, "duration_seconds": 6000}).get_json() == {"came": "seen"}
-    assert card(owner, ferry)["mark"] == {"seen": True, "favourite": False, "share": 0, "position_seconds": None}
+    assert card(owner, ferry)["mark"] == {**UNMARKED, "seen": True}
     assert [one["title"] for one in owner.get("/api/going-on").get_json()["entries"]] == ["Ebb"]
 
 
@@ -85,7 +88,7 @@ def test_what_is_not_said_of_marks_stays(owner: FlaskClient, shelf: dict[str, in
     ferry = shelf["movie:slow ferry:2001"]
     owner.put("/api/marks", json={"entry_ids": [ferry], "favourite": True})
     owner.put("/api/marks", json={"entry_ids": [ferry], "seen": True})
-    assert card(owner, ferry)["mark"] == {"seen": True, "favourite": True, "share": 0, "position_seconds": None}
+    assert card(owner, ferry)["mark"] == {**UNMARKED, "seen": True, "favourite": True}
     owner.put("/api/marks", json={"entry_ids": [ferry], "favourite": False})
     assert card(owner, ferry)["mark"]["seen"] is True
     assert owner.put("/api/marks", json={"entry_ids": [987654], "seen": True}).get_json() == {"count": 0}
@@ -111,3 +114,31 @@ def test_nobody_sees_the_marks_of_another(owner: FlaskClient, shelf: dict[str, i
         db.delete(other)
         db.flush()
         assert marks_of(db, nell, [ferry]) == {}
+
+
+def test_a_rating_and_tags_are_kept_and_exported(owner: FlaskClient, database: Database, shelf: dict[str, int]) -> None:
+    ferry = shelf["movie:slow ferry:2001"]
+    body = {"entry_ids": [ferry], "rating": 8, "tags": ["with Nell", " rainy days ", "with Nell", " "]}
+    assert owner.put("/api/marks", json=body).status_code == 200
+    owner.put("/api/marks", json={"entry_ids": [ferry], "favourite": True})
+    assert card(owner, ferry)["mark"] == {
+        **UNMARKED,
+        "favourite": True,
+        "rating": 8,
+        "tags": ["with Nell", "rainy days"],
+    }, "what is not said stays"
+    with database.begin() as db:
+        viewer = Viewer(db.scalars(select(Person.id)).one())
+        rows = {row["key"]: row for row in export_entries(db, db.scalars(select(Library)).one(), viewer)}
+    told = rows["movie:slow ferry:2001"]
+    assert (told["rating"], told["tags"], told["favourite"], told["seen"]) == (
+        8,
+        ["with Nell", "rainy days"],
+        True,
+        False,
+    )
+    assert told["page"] == f"/catalog/entry/{ferry}" and "play" not in told, "it has no file"
+    owner.put("/api/marks", json={"entry_ids": [ferry], "rating": 0, "tags": []})
+    assert card(owner, ferry)["mark"] == {**UNMARKED, "favourite": True}
+    for wrong in ({"rating": 11}, {"rating": -1}, {"tags": ["x" * 70]}):
+        assert owner.put("/api/marks", json={"entry_ids": [ferry], **wrong}).status_code in (400, 422)

@@ -7,13 +7,20 @@ export interface Wish {
   entry_ids: number[]
   seen?: boolean
   favourite?: boolean
+  /** From 1 to 10; 0 takes it back. */
+  rating?: number
+  tags?: string[]
 }
 
 export function useMarks() {
   const client = useQueryClient()
   return useMutation({
     mutationFn: (wish: Wish) =>
-      ask(api.PUT('/api/marks', { body: { seen: null, favourite: null, ...wish } })),
+      ask(
+        api.PUT('/api/marks', {
+          body: { seen: null, favourite: null, rating: null, tags: null, ...wish },
+        }),
+      ),
     onSuccess: () =>
       Promise.all(
         ['entry', 'shelf', 'going-on'].map((key) => client.invalidateQueries({ queryKey: [key] })),

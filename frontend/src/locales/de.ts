@@ -449,6 +449,9 @@ export const de: Messages = {
     sort: 'Ordnen',
   },
   marks: {
+    rating: 'Ihre Wertung',
+    tag: 'Stichwort',
+    untag: 'Das Stichwort {name} wegnehmen',
     seen: 'Gesehen',
     favourite: 'Favorit',
     goingOn: 'Weiter',

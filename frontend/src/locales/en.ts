@@ -433,6 +433,9 @@ export const en = {
     sort: 'Sort',
   },
   marks: {
+    rating: 'Your rating',
+    tag: 'Add a tag',
+    untag: 'Take the tag {name} away',
     seen: 'Seen',
     favourite: 'Favourite',
     goingOn: 'Go on',

@@ -97,6 +97,8 @@ def _own(mark: Mark | None) -> dict[str, Any]:
         "seen": mark is not None and mark.seen_at is not None,
         "favourite": mark is not None and mark.favourite,
         "position_seconds": mark.position_seconds if mark is not None else None,
+        "rating": mark.rating if mark is not None else None,
+        "tags": list(mark.tags) if mark is not None else [],
     }
 
 

@@ -39,15 +39,26 @@ def marks_of(db: Session, viewer: Viewer, entry_ids: Collection[int]) -> dict[in
 
 
 def set_marks(
-    db: Session, viewer: Viewer, entry_ids: Sequence[int], *, seen: bool | None = None, favourite: bool | None = None
+    db: Session,
+    viewer: Viewer,
+    entry_ids: Sequence[int],
+    *,
+    seen: bool | None = None,
+    favourite: bool | None = None,
+    rating: int | None = None,
+    tags: Sequence[str] | None = None,
 ) -> int:
-    """Mark entries; what is None stays. Of a series, a season or an album each of its parts is seen, with the position gone.
+    """Mark entries; what is None stays, a rating of 0 goes. Of a series, a season or an album each of its parts is seen, with the position gone.
 
     Returns how many entries are marked.
     """
     there = list(db.scalars(select(Entry.id).where(among(Entry.id, entry_ids))))
     if favourite is not None:
         _put(db, viewer, there, {"favourite": favourite})
+    if rating is not None:
+        _put(db, viewer, there, {"rating": rating or None})
+    if tags is not None:
+        _put(db, viewer, there, {"tags": list(dict.fromkeys(tag.strip() for tag in tags if tag.strip()))})
     if seen is not None:
         below = list(db.scalars(_PLAYED_BELOW, {"ids": there}))
         played = list(db.scalars(select(Entry.id).where(among(Entry.id, below))))

@@ -377,6 +377,9 @@ class Mark(Base):
     entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), primary_key=True, index=True)
     seen_at: Mapped[datetime | None]
     favourite: Mapped[bool] = mapped_column(default=False, server_default="false")
+    rating: Mapped[int | None] = mapped_column(SmallInteger)
+    """From 1 to 10."""
+    tags: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
     position_seconds: Mapped[float | None]
     """The moment where they stopped."""
     duration_seconds: Mapped[float | None]

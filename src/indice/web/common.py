@@ -121,7 +121,12 @@ def mark_out(mark: MarkRow | None) -> MarkOut | None:
     at, whole = mark.position_seconds, mark.duration_seconds
     share = at / whole if at is not None and whole else 0.0
     return MarkOut(
-        seen=mark.seen_at is not None, favourite=mark.favourite, share=round(min(share, 1.0), 4), position_seconds=at
+        seen=mark.seen_at is not None,
+        favourite=mark.favourite,
+        rating=mark.rating,
+        tags=[str(tag) for tag in mark.tags],
+        share=round(min(share, 1.0), 4),
+        position_seconds=at,
     )
 
 

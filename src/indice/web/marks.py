@@ -22,7 +22,9 @@ SHOWN = 24
 def mark(body: MarksIn) -> Changed:
     """Mark entries as seen or as favourites, or take that back; what is not said stays."""
     with begin() as db:
-        count = set_marks(db, viewer(), body.entry_ids, seen=body.seen, favourite=body.favourite)
+        count = set_marks(
+            db, viewer(), body.entry_ids, seen=body.seen, favourite=body.favourite, rating=body.rating, tags=body.tags
+        )
         announce(db, "marks")
     return Changed(count=count)
 

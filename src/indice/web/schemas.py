@@ -252,6 +252,8 @@ class Picture(BaseModel):
 class MarkOut(BaseModel):
     seen: bool
     favourite: bool
+    rating: int | None
+    tags: list[str]
     share: float
     """How much of it was played where one stopped, from 0 to 1; 0 when one did not."""
     position_seconds: float | None
@@ -733,6 +735,9 @@ class MarksIn(BaseModel):
     entry_ids: list[int] = Field(min_length=1, max_length=100_000)
     seen: bool | None = None
     favourite: bool | None = None
+    rating: int | None = Field(None, ge=0, le=10)
+    """From 1 to 10; 0 takes it back."""
+    tags: list[Annotated[str, Field(max_length=60)]] | None = Field(None, max_length=50)
 
 
 class PositionIn(BaseModel):

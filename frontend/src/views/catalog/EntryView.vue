@@ -17,6 +17,7 @@ import StateSign from '@/parts/StateSign.vue'
 import EntryFiles from './EntryFiles.vue'
 import EpisodeGrid from './EpisodeGrid.vue'
 import FactList from './FactList.vue'
+import OwnMarks from './OwnMarks.vue'
 import PictureShelf from './PictureShelf.vue'
 import TrackList from './TrackList.vue'
 
@@ -279,6 +280,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
             <span aria-hidden="true">{{ card.mark?.favourite ? '♥' : '♡' }}</span>
             {{ t('marks.favourite') }}
           </button>
+          <OwnMarks :card="card" />
         </p>
         <EpisodeGrid v-if="entry.grid.length" :rows="entry.grid" />
         <TrackList
@@ -386,6 +388,7 @@ dd {
 }
 .marks {
   display: flex;
+  flex-wrap: wrap;
   gap: 8px;
   margin: 0 0 18px;
 }
