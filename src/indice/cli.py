@@ -14,7 +14,10 @@ import typer
 from .errors import IndiceError
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from .disk.moves import Outcome
+    from .store.models import Job
 
 __all__ = ["main"]
 
@@ -585,7 +588,7 @@ def folder_limit(path: Annotated[Path, typer.Argument()], age: Annotated[str, ty
         print("The limit is set." if years != "none" else "The limit is gone.")
 
 
-def _run_jobs(kind: str, names: list[str] | None, *, wait: bool) -> None:
+def _run_jobs(kind: str, names: list[str] | None, *, wait: bool, told: Callable[[str, Job], str] | None = None) -> None:
     from sqlalchemy import select
 
     from .service import running
@@ -607,7 +610,8 @@ def _run_jobs(kind: str, names: list[str] | None, *, wait: bool) -> None:
         perform(database, settings, job_id)
         with database.begin() as db:
             job = db.scalars(select(Job).where(Job.id == job_id)).one()
-            print(f"{name}: {job.message or job.state}", file=sys.stderr if job.state == "failed" else sys.stdout)
+            said = told(name, job) if told is not None else f"{name}: {job.message or job.state}"
+            print(said, file=sys.stderr if job.state == "failed" else sys.stdout)
             failed = failed or job.state != "done"
     if not wait and running(settings) is None:
         _spawn_worker(settings.home)
@@ -633,12 +637,34 @@ def _spawn_worker(home: Path) -> None:
 
 
 @app.command()
-def scan(names: Names = None, wait: Wait = False) -> None:
+def scan(
+    names: Names = None,
+    wait: Wait = False,
+    jsonl: Annotated[bool, typer.Option("--jsonl", help="One library a line, as JSON, when it is through.")] = False,
+) -> None:
     """Scan libraries.
 
     Example:  `./indice scan Films --wait`
     """
-    _run_jobs("scan", names, wait=wait)
+    _run_jobs("scan", names, wait=wait or jsonl, told=_scan_as_json if jsonl else _scan_in_words)
+
+
+_COUNTS = ("new", "changed", "moved", "gone", "away", "back", "unchanged")
+
+
+def _scan_as_json(name: str, job: Job) -> str:
+    counts = job.subject.get("counts", {})
+    began, ended = job.started_at or job.created_at, job.finished_at or job.created_at
+    seconds = round((ended - began).total_seconds(), 3)
+    return json.dumps({"library": name, **{one: counts.get(one, 0) for one in _COUNTS}, "seconds": seconds})
+
+
+def _scan_in_words(name: str, job: Job) -> str:
+    counts = job.subject.get("counts")
+    if counts is None or job.state != "done":
+        return f"{name}: {job.message or job.state}"
+    said = [one for one in _COUNTS if one != "back" or counts.get(one)]
+    return f"{name}: {', '.join(f'{counts.get(one, 0):,} {one}' for one in said)}"
 
 
 @app.command()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import time
 from collections import deque
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from sqlalchemy import select, update
 from sqlalchemy.exc import InterfaceError, OperationalError
@@ -48,6 +48,12 @@ class Progress:
                 .values(step=name, done=0, total=total, rate=0.0, current="", beat_at=now())
             )
             announce(db, "jobs")
+
+    def keep(self, counts: Mapping[str, int]) -> None:
+        """Keep numbers with the job, for who asks what came of it."""
+        with self._database.begin() as db:
+            job = db.get_one(Job, self.job_id)
+            job.subject = {**job.subject, "counts": dict(counts)}
 
     def advance(self, count: int = 1, current: str = "") -> None:
         """So many more are done; raises :class:`Stopped` when the job should end."""

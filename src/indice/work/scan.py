@@ -91,11 +91,12 @@ def scan_library(database: Database, settings: Settings, library_id: int, progre
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id).order_by(Folder.id)))
-    totals = {"new": 0, "changed": 0, "renamed": 0, "back": 0, "missing": 0, "away": 0}
+    totals = {"new": 0, "changed": 0, "renamed": 0, "back": 0, "missing": 0, "away": 0, "unchanged": 0}
     vanished: list[str] = []
     for folder in folders:
         if not _scan_folder(database, library, folder, progress, totals):
             vanished.append(folder.shown)
+    progress.keep({_NAMED.get(name, name): count for name, count in totals.items()})
     with database.begin() as db:
         takes_long = len(files_to_probe(db, library_id)) > SOON_LOOKED_INTO
     if takes_long:
@@ -121,6 +122,10 @@ def scan_library(database: Database, settings: Settings, library_id: int, progre
     return _summary(totals)
 
 
+_NAMED = {"renamed": "moved", "missing": "gone"}
+"""What the command line calls some of the counts."""
+
+
 def _put_together(database: Database, library_id: int, progress: Progress) -> None:
     with database.begin() as db:
         due = is_due(db, GROUPED, library_id)
@@ -137,7 +142,7 @@ NOTHING_CHANGED = "Nothing has changed."
 
 
 def _summary(totals: dict[str, int]) -> str:
-    words = [f"{count} {name}" for name, count in totals.items() if count]
+    words = [f"{count} {name}" for name, count in totals.items() if count and name != "unchanged"]
     return ", ".join(words) if words else NOTHING_CHANGED
 
 
@@ -199,7 +204,7 @@ class _Walked:
         self._beside = Counter(os.path.dirname(path) for path, row in known.items() if row.state == "present")
         self.returned: list[int] = []
         self.unreadable: list[bytes] = []
-        self.new = self.changed = 0
+        self.new = self.changed = self.unchanged = 0
 
     def compare(self, directory: Directory) -> bool:
         """Take a directory in; returns whether its names must be read, all of them, since each is read beside the others."""
@@ -214,6 +219,7 @@ class _Walked:
                 self.changed += 1
             else:
                 present += before.state == "present"
+                self.unchanged += before.state == "present"
                 if before.state != "present":
                     self.returned.append(before.id)
                 touched = touched or before.state != "present" or before.read_by != READ.version
@@ -256,6 +262,7 @@ def _settle(
     totals["new"] += walked.new - len(renamed)
     totals["changed"] += walked.changed
     totals["back"] += len(walked.returned)
+    totals["unchanged"] += walked.unchanged
 
 
 def _problem(away: int, unreadable: int) -> str:

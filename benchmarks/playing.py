@@ -1,0 +1,174 @@
+"""How fast a film begins and goes on after a jump, and what pages cost while six people watch.
+
+    python -m benchmarks.playing [--seconds 60]
+
+Makes a film of 1080 lines that nothing takes as it is (HEVC with AC-3) and one in a box that browsers do not take (Matroska with
+H.264), starts a server of its own, plays both, then has six players jump about while somebody looks at the catalog.
+"""
+
+from __future__ import annotations
+
+import argparse
+import os
+import random
+import re
+import shutil
+import signal
+import statistics
+import subprocess
+import sys
+import tempfile
+import threading
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import Any
+
+import httpx
+
+ROOT = Path(__file__).resolve().parents[1]
+CAN = ['video/mp4; codecs="avc1.640033"', 'audio/mp4; codecs="mp4a.40.2"']
+FILMS = {
+    "converted": "-c:v libx265 -preset ultrafast -x265-params log-level=error -c:a ac3",
+    "repackaged": "-c:v libx264 -preset ultrafast -g 120 -b:v 8M -c:a aac",
+}
+
+
+class Player:
+    """Somebody signed in who plays."""
+
+    def __init__(self, address: str) -> None:
+        self.http = httpx.Client(base_url=address, timeout=60)
+        self._token()
+        said = self.post("/api/setup", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
+        if said.status_code != 200:
+            self._token()
+            self.post("/api/session", {"name": "Odile", "password": "tidewrack 9"})
+        self._token()
+
+    def _token(self) -> None:
+        self.http.headers["X-Indice-Token"] = self.http.get("/api/status").json()["csrf"]
+
+    def post(self, path: str, body: dict[str, Any]) -> httpx.Response:
+        """Send something."""
+        return self.http.post(path, json=body)
+
+    def begin(self, entry: int, **more: Any) -> tuple[str, int]:
+        """Begin to play; the address of its segments, and how many there are."""
+        told = self.post(f"/api/entries/{entry}/playback", {"can": CAN, **more}).json()
+        base = told["url"].rpartition("/")[0]
+        return base, self.http.get(f"{base}/picture.m3u8").text.count("#EXTINF")
+
+    def first_bytes(self, base: str, number: int) -> float:
+        """Seconds until a second of a segment's picture is there."""
+        began = time.perf_counter()
+        self.http.get(f"{base}/picture/head.mp4").raise_for_status()
+        with self.http.stream("GET", f"{base}/picture/{number}.m4s") as answer:
+            answer.raise_for_status()
+            next(answer.iter_raw(1024))
+            took = time.perf_counter() - began
+            for _ in answer.iter_raw():
+                pass
+        return took
+
+
+@contextmanager
+def server(home: Path) -> Iterator[str]:
+    """A server of its own."""
+    env = {**os.environ, "INDICE_HOME": str(home), "INDICE_CONVERSIONS": "6", "PYTHONPATH": str(ROOT / "src")}
+    command = [sys.executable, "-m", "indice.cli", "start", "--port", "7970"]
+    process = subprocess.Popen(command, env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
+    assert process.stdout is not None
+    try:
+        yield next(found[1] for line in process.stdout if (found := re.search(r"ready: (http://\S+)", line)))
+    finally:
+        process.send_signal(signal.SIGTERM)
+        process.wait(30)
+
+
+def memory_of(home: Path) -> float:
+    """Megabytes of all processes of a server."""
+    total = 0
+    for entry in Path("/proc").glob("[0-9]*"):
+        try:
+            if str(home).encode() in (entry / "environ").read_bytes() and b"gunicorn" in (entry / "maps").read_bytes():
+                total += int((entry / "statm").read_text().split()[1])
+        except OSError:
+            continue
+    return total * os.sysconf("SC_PAGE_SIZE") / 1e6
+
+
+def main() -> None:
+    """Make films, play them, and say how it went."""
+    parser = argparse.ArgumentParser(description=__doc__)
+    parser.add_argument("--seconds", type=int, default=60, help="how long six people jump about")
+    asked = parser.parse_args()
+    home = Path(tempfile.mkdtemp(prefix="indice-bench-", dir="/tmp"))
+    home.chmod(0o755)
+    films = home / "films"
+    films.mkdir()
+    for name, options in FILMS.items():
+        source = "testsrc2=s=1920x1080:r=24,noise=alls=6:allf=t"
+        words = ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", source, "-f", "lavfi", "-i", "sine=440:r=48000"]
+        subprocess.run([*words, "-t", "90", *options.split(), films / f"{name}.mkv"], check=True)
+    try:
+        with server(home) as address:
+            measure(address, home, films, asked.seconds)
+    finally:
+        shutil.rmtree(home, ignore_errors=True)
+
+
+def measure(address: str, home: Path, films: Path, seconds: int) -> None:
+    """Play, jump, and look at the catalog meanwhile."""
+    one = Player(address)
+    one.post("/api/libraries", {"name": "Films", "kind": "home-videos", "folders": [str(films)]})
+    while any(job["state"] != "done" for job in one.http.get("/api/jobs").json()["jobs"]):
+        time.sleep(0.5)
+    found = (
+        one.http.get("/api/search?q=converted").json()["entries"]
+        + one.http.get("/api/search?q=repackaged").json()["entries"]
+    )
+    entries = {card["title"]: card["id"] for card in found}
+    for name in FILMS:
+        base, count = one.begin(entries[name], **({"max_height": 720} if name == "converted" else {}))
+        first, jump = one.first_bytes(base, 0), one.first_bytes(base, count // 2)
+        print(f"{name:11} first picture {first:.2f} s, after a jump {jump:.2f} s")
+        one.post(f"{base}/end", {})
+    before = memory_of(home)
+    ends = time.monotonic() + seconds
+    jumps: list[float] = []
+
+    def watch(seed: int) -> None:
+        player, rng = Player(address), random.Random(seed)
+        base, count = player.begin(entries["converted"], max_height=240)
+        while time.monotonic() < ends:
+            jumps.append(player.first_bytes(base, rng.randrange(count)))
+        player.post(f"{base}/end", {})
+
+    threads = [threading.Thread(target=watch, args=(seed,)) for seed in range(6)]
+    for thread in threads:
+        thread.start()
+    pages: list[float] = []
+    while time.monotonic() < ends:
+        began = time.perf_counter()
+        one.http.get("/api/shelves/photos").raise_for_status()
+        pages.append((time.perf_counter() - began) * 1000)
+        time.sleep(0.1)
+    for thread in threads:
+        thread.join()
+    pages.sort()
+    print(f"six players  {len(jumps)} jumps, median {statistics.median(jumps):.2f} s, longest {max(jumps):.2f} s")
+    print(
+        f"a page       median {statistics.median(pages):.0f} ms, 95 of 100 within {pages[int(len(pages) * 0.95)]:.0f} ms"
+    )
+    print(f"memory       {before:.0f} MB before, {memory_of(home):.0f} MB after")
+    time.sleep(3)
+    left = subprocess.run(
+        ["pgrep", "-fc", f"ffmpeg.*{home}"], capture_output=True, text=True, check=False
+    ).stdout.strip()
+    print(f"encoders     {left} left")
+
+
+if __name__ == "__main__":
+    main()
