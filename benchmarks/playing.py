@@ -111,7 +111,7 @@ def main() -> None:
     for name, options in FILMS.items():
         source = "testsrc2=s=1920x1080:r=24,noise=alls=6:allf=t"
         words = ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", source, "-f", "lavfi", "-i", "sine=440:r=48000"]
-        subprocess.run([*words, "-t", "90", *options.split(), films / f"{name}.mkv"], check=True)
+        subprocess.run([*words, "-t", "36", *options.split(), films / f"{name}.mkv"], check=True)
     try:
         with server(home) as address:
             measure(address, home, films, asked.seconds)
@@ -123,13 +123,12 @@ def measure(address: str, home: Path, films: Path, seconds: int) -> None:
     """Play, jump, and look at the catalog meanwhile."""
     one = Player(address)
     one.post("/api/libraries", {"name": "Films", "kind": "home-videos", "folders": [str(films)]})
-    while any(job["state"] != "done" for job in one.http.get("/api/jobs").json()["jobs"]):
+    entries: dict[str, int] = {}
+    while not set(FILMS) <= set(entries):
         time.sleep(0.5)
-    found = (
-        one.http.get("/api/search?q=converted").json()["entries"]
-        + one.http.get("/api/search?q=repackaged").json()["entries"]
-    )
-    entries = {card["title"]: card["id"] for card in found}
+        for name in FILMS:
+            for card in one.http.get(f"/api/search?q={name}").json()["entries"]:
+                entries[card["title"].lower()] = card["id"]
     for name in FILMS:
         base, count = one.begin(entries[name], **({"max_height": 720} if name == "converted" else {}))
         first, jump = one.first_bytes(base, 0), one.first_bytes(base, count // 2)
