@@ -106,8 +106,7 @@ def main() -> None:
     asked = parser.parse_args()
     home = Path(tempfile.mkdtemp(prefix="indice-bench-", dir="/tmp"))
     home.chmod(0o755)
-    films = home / "films"
-    films.mkdir()
+    films = Path(tempfile.mkdtemp(prefix="indice-bench-films-", dir="/tmp"))
     for name, options in FILMS.items():
         source = "testsrc2=s=1920x1080:r=24,noise=alls=6:allf=t"
         words = ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", source, "-f", "lavfi", "-i", "sine=440:r=48000"]
@@ -116,13 +115,14 @@ def main() -> None:
         with server(home) as address:
             measure(address, home, films, asked.seconds)
     finally:
-        shutil.rmtree(home, ignore_errors=True)
+        for folder in (home, films):
+            shutil.rmtree(folder, ignore_errors=True)
 
 
 def measure(address: str, home: Path, films: Path, seconds: int) -> None:
     """Play, jump, and look at the catalog meanwhile."""
     one = Player(address)
-    one.post("/api/libraries", {"name": "Films", "kind": "home-videos", "folders": [str(films)]})
+    one.post("/api/libraries", {"name": "Films", "kind": "home-videos", "folders": [str(films)]}).raise_for_status()
     entries: dict[str, int] = {}
     while not set(FILMS) <= set(entries):
         time.sleep(0.5)
@@ -164,7 +164,7 @@ def measure(address: str, home: Path, films: Path, seconds: int) -> None:
     print(f"memory       {before:.0f} MB before, {memory_of(home):.0f} MB after")
     time.sleep(3)
     left = subprocess.run(
-        ["pgrep", "-fc", f"ffmpeg.*{home}"], capture_output=True, text=True, check=False
+        ["pgrep", "-fc", "ffmpeg.*indice-bench-films"], capture_output=True, text=True, check=False
     ).stdout.strip()
     print(f"encoders     {left} left")
 
