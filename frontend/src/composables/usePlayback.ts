@@ -28,6 +28,8 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
   /** Where this browser refuses sound before a click. */
   const isMuted = ref(false)
   const isLoading = ref(false)
+  /** Where it was asked to begin, in the time of the whole thing; also where it goes on after it broke off. */
+  const startAt = ref<number>()
   let wish: Wish = { entryId: 0 }
   let hls: Hls | undefined
   let beats: ReturnType<typeof setInterval> | undefined
@@ -38,6 +40,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
   /** Begin to play; `from` is where, else where one stopped. */
   async function begin(next: Wish): Promise<void> {
     wish = next
+    startAt.value = next.from
     const own = ++asked
     leave()
     problem.value = undefined
@@ -176,7 +179,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
   useEventListener(window, 'pageshow', (event: PageTransitionEvent) => {
     if (event.persisted && told.value) void again()
   })
-  return { told, problem, isMuted, isLoading, begin, attach, again, leave, broke }
+  return { told, problem, isMuted, isLoading, startAt, begin, attach, again, leave, broke }
 }
 
 /** The part of a film that holds a moment. */

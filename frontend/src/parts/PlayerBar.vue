@@ -13,7 +13,9 @@ import CoverImage from './CoverImage.vue'
 const { t } = useI18n()
 const { playing, place, current, step, close } = usePlayer()
 const media = useTemplateRef<HTMLAudioElement>('media')
-const { told, problem, isMuted, begin, attach, leave, broke } = usePlayback(() => media.value)
+const { told, problem, isMuted, startAt, begin, attach, leave, broke } = usePlayback(
+  () => media.value,
+)
 const paused = ref(true)
 const now = ref(0)
 const length = computed(() => told.value?.duration_seconds ?? 0)
@@ -46,7 +48,8 @@ watch(told, async (what) => {
     duration: what.duration_seconds,
     audio: true,
   }
-  await attach(isKept(moment) ? Math.max(what.position_seconds - BACK_SECONDS, 0) : 0)
+  const kept = isKept(moment) ? Math.max(what.position_seconds - BACK_SECONDS, 0) : 0
+  await attach(startAt.value ?? kept)
 })
 function go(by: number): void {
   position.stop()

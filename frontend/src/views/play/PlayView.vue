@@ -21,9 +21,8 @@ const route = useRoute()
 const router = useRouter()
 const page = useTemplateRef<HTMLElement>('page')
 const media = useTemplateRef<HTMLVideoElement>('media')
-const { told, problem, isMuted, isLoading, begin, attach, again, leave, broke } = usePlayback(
-  () => media.value,
-)
+const { told, problem, isMuted, isLoading, startAt, begin, attach, again, leave, broke } =
+  usePlayback(() => media.value)
 const paused = ref(true)
 const waits = ref(false)
 const at = ref(0)
@@ -94,8 +93,7 @@ watch(told, async (what) => {
   if (text.value === null)
     text.value = what.texts.find((o) => o.flags.includes('forced'))?.index ?? -1
   await nextTick()
-  const from = wishedFrom ?? number('from') ?? Math.max(what.position_seconds - BACK_SECONDS, 0)
-  wishedFrom = undefined
+  const from = startAt.value ?? Math.max(what.position_seconds - BACK_SECONDS, 0)
   texts.show()
   if (media.value) {
     media.value.volume = volume.value
@@ -104,16 +102,8 @@ watch(told, async (what) => {
     watchCast()
   }
 })
-/** Where to go on after another track, size or version was chosen. */
-let wishedFrom: number | undefined
-
 function anew(fileId?: number): void {
-  wishedFrom = now.value
   void play(now.value, fileId)
-}
-function goOn(): void {
-  wishedFrom = now.value || undefined
-  void again()
 }
 function seek(seconds: number): void {
   const what = told.value
@@ -121,7 +111,6 @@ function seek(seconds: number): void {
   const target = Math.min(Math.max(seconds, 0), Math.max(what.duration_seconds - 0.5, 0))
   const there = partAt(what, target)
   if (there && there.file_id !== what.file_id) {
-    wishedFrom = target
     void play(target, there.file_id)
   } else {
     at.value = target - base.value
@@ -150,7 +139,6 @@ function ended(): void {
   const following = what?.parts[what.parts.findIndex((p) => p.file_id === what.file_id) + 1]
   position.stop()
   if (following && part.value) {
-    wishedFrom = following.start_seconds
     void play(following.start_seconds, following.file_id)
   } else if (audio.value) next()
   else isOver.value = true
@@ -309,7 +297,7 @@ onBeforeUnmount(() => {
       :key="problem.message"
       class="middle"
       :problem="problem"
-      @again="goOn"
+      @again="again"
       @original="((quality = 0), anew())"
     />
     <button class="back" data-test="back" @click="back">
