@@ -122,7 +122,9 @@ def main() -> None:
 def measure(address: str, home: Path, films: Path, seconds: int) -> None:
     """Play, jump, and look at the catalog meanwhile."""
     one = Player(address)
-    one.post("/api/libraries", {"name": "Films", "kind": "home-videos", "folders": [str(films)]}).raise_for_status()
+    one.post(
+        "/api/libraries", {"name": "Films", "kind": "home-videos", "folders": [str(films)], "sure": True}
+    ).raise_for_status()
     entries: dict[str, int] = {}
     while not set(FILMS) <= set(entries):
         time.sleep(0.5)

@@ -151,19 +151,6 @@ def test_what_cannot_be_played_is_said_and_offered(
     wait(browser, lambda b: "/play/" not in b.current_url)
 
 
-def test_a_player_whose_server_was_killed_goes_on(
-    browser: webdriver.Chrome, empty: str, entries: dict[str, int], home: Path
-) -> None:
-    browser.get(f"{empty}/play/{entries['Tern Row - S01E02.avi']}?from=0")
-    looked(browser, 0.3)
-    supervisor = json.loads((home / "indice.lock").read_text())["pid"]
-    subprocess.run(["pkill", "-9", "-P", str(supervisor), "-f", "indice.children"], check=True)
-    time.sleep(1)
-    browser.execute_script("document.querySelector('video').currentTime = 15.2")
-    found = looked(browser, 15.3)
-    assert found["light"] == pytest.approx(light_of(int(found["at"])), abs=6)
-
-
 def test_a_child_finds_the_catalog_and_nothing_else(
     browser: webdriver.Chrome, empty: str, entries: dict[str, int]
 ) -> None:
@@ -182,3 +169,19 @@ def test_a_child_finds_the_catalog_and_nothing_else(
     browser.get(f"{empty}/play/{entries['Tern Row - S01E01.mkv']}")
     see(browser, "[role=alert]")
     assert "Tern" not in browser.find_element(By.TAG_NAME, "body").text
+    ask(browser, "/api/session", "DELETE")
+    ask(browser, "/api/session", "POST", {"name": "Odile", "password": "tidewrack 9"})
+
+
+# The last: a server that was killed takes a few seconds until it answers everybody again.
+def test_a_player_whose_server_was_killed_goes_on(
+    browser: webdriver.Chrome, empty: str, entries: dict[str, int], home: Path
+) -> None:
+    browser.get(f"{empty}/play/{entries['Tern Row - S01E02.avi']}?from=0")
+    looked(browser, 0.3)
+    supervisor = json.loads((home / "indice.lock").read_text())["pid"]
+    subprocess.run(["pkill", "-9", "-P", str(supervisor), "-f", "indice.children"], check=True)
+    time.sleep(1)
+    browser.execute_script("document.querySelector('video').currentTime = 15.2")
+    found = looked(browser, 15.3)
+    assert found["light"] == pytest.approx(light_of(int(found["at"])), abs=6)
