@@ -66,10 +66,9 @@ class Player:
         self.http.get(f"{base}/picture/head.mp4").raise_for_status()
         with self.http.stream("GET", f"{base}/picture/{number}.m4s") as answer:
             answer.raise_for_status()
-            next(answer.iter_raw(1024))
-            took = time.perf_counter() - began
+            took = 0.0
             for _ in answer.iter_raw():
-                pass
+                took = took or time.perf_counter() - began
         return took
 
 
@@ -92,7 +91,10 @@ def memory_of(home: Path) -> float:
     total = 0
     for entry in Path("/proc").glob("[0-9]*"):
         try:
-            if str(home).encode() in (entry / "environ").read_bytes() and b"gunicorn" in (entry / "maps").read_bytes():
+            if (
+                str(home).encode() in (entry / "environ").read_bytes()
+                and b"indice.children" in (entry / "cmdline").read_bytes()
+            ):
                 total += int((entry / "statm").read_text().split()[1])
         except OSError:
             continue
