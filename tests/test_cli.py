@@ -167,3 +167,23 @@ def test_every_command_has_help() -> None:
     ):
         assert command in shown
         assert "Example" in indice(command, "--help").stdout or command in ("library", "source", "status", "doctor")
+
+
+def test_people_are_added_changed_and_removed(household: dict[str, str], tmp_path: Path) -> None:
+    assert indice("library", "add", "Films", "--kind", "movies", str(tmp_path / "Films"), **household).returncode == 0
+    (tmp_path / "word").write_text("tidewrack 9\n")
+    added = indice(
+        *("person", "add", "Nell", "--library", "Films", "--age", "10", "--password-file", str(tmp_path / "word")),
+        **household,
+    )
+    assert added.returncode == 0, added.stderr
+    assert indice("person", "set", "nell", "--age", "12", "--unrated", "show", **household).returncode == 0
+    told = json.loads(indice("person", "list", "--jsonl", **household).stdout)
+    assert told == {"name": "Nell", "role": "member", "libraries": ["Films"], "age": 12, "unrated": "show"}
+    for wrong in (("person", "set", "Nell", "--role", "king"), ("person", "set", "Nell", "--age", "old")):
+        done = indice(*wrong, **household)
+        assert done.returncode != 0 and "Traceback" not in done.stderr
+    limited = indice("folder", "limit", str(tmp_path / "Films"), "--age", "18", **household)
+    assert limited.returncode == 0, limited.stderr
+    assert indice("person", "remove", "Nell", **household).returncode == 0
+    assert indice("person", "list", "--jsonl", **household).stdout == ""

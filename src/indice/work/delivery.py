@@ -182,11 +182,6 @@ class Delivery:
         for run in ended:
             run.stop()
 
-    @property
-    def is_at_work(self) -> bool:
-        """Whether any encoder is there."""
-        return bool(self._runs)
-
     def _folder(self, plan: Plan, track: str) -> Path:
         status = _stat(plan.path)
         what: Any = asdict(plan.decision.picture) if track == "picture" and plan.decision.picture else None
