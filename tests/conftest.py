@@ -21,6 +21,8 @@ from indice.web.app import create_app
 from indice.work.requests import ensure_queue
 
 _numbers = itertools.count(1)
+os.environ.setdefault("INDICE_STILL_SECONDS", "0")
+"""Tests scan what they have just written; those that are about files that grow say so."""
 
 
 @pytest.fixture(scope="session")
@@ -54,7 +56,7 @@ def database(cluster: Cluster) -> Iterator[Database]:
 @pytest.fixture
 def settings(tmp_path: Path) -> Settings:
     """Settings with a data folder of their own."""
-    return replace(Settings.load({"INDICE_HOME": str(tmp_path / "home")}), browse_roots="/")
+    return replace(Settings.load({"INDICE_HOME": str(tmp_path / "home")}), browse_roots="/", still_seconds=0.0)
 
 
 @pytest.fixture

@@ -588,9 +588,18 @@ def folder_limit(path: Annotated[Path, typer.Argument()], age: Annotated[str, ty
         print("The limit is set." if years != "none" else "The limit is gone.")
 
 
-def _run_jobs(kind: str, names: list[str] | None, *, wait: bool, told: Callable[[str, Job], str] | None = None) -> None:
-    from sqlalchemy import select
+def _run_jobs(
+    kind: str,
+    names: list[str] | None,
+    *,
+    wait: bool,
+    told: Callable[[str, Job], str] | None = None,
+    subject: dict[str, Any] | None = None,
+) -> None:
+    """Run a job of each library, or hand it to the workers; `told` says what came of one, when all are through.
 
+    Not before: what one library has lost another may have found.
+    """
     from .service import running
     from .store.libraries import libraries_named
     from .store.models import Job
@@ -600,16 +609,19 @@ def _run_jobs(kind: str, names: list[str] | None, *, wait: bool, told: Callable[
     settings, database = _database()
     with database.begin() as db:
         chosen = [(library.id, library.name) for library in libraries_named(db, names or [])]
-    failed = False
+    done: list[tuple[str, int]] = []
     for library_id, name in chosen:
-        job_id = request_job(database, kind, library_id)
-        if not wait:
+        job_id = request_job(database, kind, library_id, subject=subject)
+        if wait:
+            perform(database, settings, job_id)
+            done.append((name, job_id))
+        else:
             Queue(database).defer(job_id)
             print(f"{name}: waits to be done.")
-            continue
-        perform(database, settings, job_id)
+    failed = False
+    for name, job_id in done:
         with database.begin() as db:
-            job = db.scalars(select(Job).where(Job.id == job_id)).one()
+            job = db.get_one(Job, job_id)
             said = told(name, job) if told is not None else f"{name}: {job.message or job.state}"
             print(said, file=sys.stderr if job.state == "failed" else sys.stdout)
             failed = failed or job.state != "done"
@@ -640,13 +652,17 @@ def _spawn_worker(home: Path) -> None:
 def scan(
     names: Names = None,
     wait: Wait = False,
-    jsonl: Annotated[bool, typer.Option("--jsonl", help="One library a line, as JSON, when it is through.")] = False,
+    jsonl: Annotated[bool, typer.Option("--jsonl", help="One library a line, as JSON, when all are through.")] = False,
+    verify: Annotated[
+        bool, typer.Option("--verify", help="Read every byte, and say what has rotted. Takes as long as copying.")
+    ] = False,
 ) -> None:
     """Scan libraries.
 
     Example:  `./indice scan Films --wait`
     """
-    _run_jobs("scan", names, wait=wait or jsonl, told=_scan_as_json if jsonl else _scan_in_words)
+    told = _scan_as_json if jsonl else _scan_in_words
+    _run_jobs("scan", names, wait=wait or jsonl, told=told, subject={"verify": True} if verify else None)
 
 
 _COUNTS = ("new", "changed", "moved", "gone", "away", "back", "unchanged")
@@ -655,8 +671,9 @@ _COUNTS = ("new", "changed", "moved", "gone", "away", "back", "unchanged")
 def _scan_as_json(name: str, job: Job) -> str:
     counts = job.subject.get("counts", {})
     began, ended = job.started_at or job.created_at, job.finished_at or job.created_at
-    seconds = round((ended - began).total_seconds(), 3)
-    return json.dumps({"library": name, **{one: counts.get(one, 0) for one in _COUNTS}, "seconds": seconds})
+    told = {one: counts.get(one, 0) for one in _COUNTS}
+    told |= {one: counts[one] for one in ("rotten", "rotten_paths") if one in counts}
+    return json.dumps({"library": name, **told, "seconds": round((ended - began).total_seconds(), 3)})
 
 
 def _scan_in_words(name: str, job: Job) -> str:
@@ -664,7 +681,11 @@ def _scan_in_words(name: str, job: Job) -> str:
     if counts is None or job.state != "done":
         return f"{name}: {job.message or job.state}"
     said = [one for one in _COUNTS if one != "back" or counts.get(one)]
-    return f"{name}: {', '.join(f'{counts.get(one, 0):,} {one}' for one in said)}"
+    line = ", ".join(f"{counts.get(one, 0):,} {one}" for one in said)
+    if "rotten" not in counts:
+        return f"{name}: {line}"
+    paths = "".join(f"\n    {path}" for path in counts["rotten_paths"])
+    return f"{name}: {line}, {counts['rotten']:,} rotten{paths}"
 
 
 @app.command()

@@ -46,6 +46,10 @@ class Settings:
     """Room for converted segments. `INDICE_SEGMENT_CACHE_MB`."""
     hardware: str = "auto"
     """Whether an encoder of the machine is used where one really works: `auto` or `off`. `INDICE_HARDWARE`."""
+    still_seconds: float = 3.0
+    """A file that was written to within so many seconds is looked at twice, and waits while it grows. `INDICE_STILL_SECONDS`."""
+    gone_days: int = 30
+    """So long an entry whose files are gone is kept. `INDICE_GONE_DAYS`."""
     browse_roots: str = "/"
     """Folders that the folder chooser may show, separated by colons. `INDICE_BROWSE_ROOTS`."""
 

@@ -73,7 +73,7 @@ def told(database: Database, library_id: int) -> dict[str, Any]:
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         entries = [
-            {name: value for name, value in row.items() if name not in ("library", "folder", "page", "play")}
+            {name: value for name, value in row.items() if name not in ("library", "folder", "page", "play", "added")}
             for row in export_entries(db, library)
         ]
         keys = dict(db.execute(select(Entry.id, Entry.key).where(Entry.library_id == library_id)).all())

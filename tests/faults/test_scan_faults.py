@@ -51,7 +51,7 @@ def die_in_scan(database: Database, settings: Settings, library_id: int, where: 
 MOMENTS = [
     (scanning, "regroup", 1),
     (scanning, "_save", 1),
-    (scanning, "follow_renamed", 1),
+    (scanning, "fresh_bodies", 1),
     (scanning, "_look_inside", 1),
     (scanning, "_save_probes", 1),
     (scanning, "local_artwork", 1),
@@ -101,7 +101,7 @@ def test_a_file_that_was_renamed_keeps_what_was_decided_although_the_scan_was_ki
     (root / "Brass Lantern (1953)" / "Tin Lantern 3 (1953).mp4").rename(
         root / "Brass Lantern (1953)" / "Brass Lantern (1953).mp4"
     )
-    die_in_scan(database, settings, library, scanning, "follow_renamed", 1)
+    die_in_scan(database, settings, library, scanning, "fresh_bodies", 1)
     requeue_lost(database)
     assert scan(library) == "done"
     with database.begin() as db:

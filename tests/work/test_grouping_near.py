@@ -15,9 +15,10 @@ from indice.core.reading import read_path
 from indice.disk.walk import shown
 from indice.store.database import Database
 from indice.store.entries import everything
-from indice.store.files import NewFile, follow_renamed, mark_state, save_files, save_probe
+from indice.store.files import NewFile, mark_state, save_files, save_probe
 from indice.store.libraries import add_library
 from indice.store.models import Entry, Fact, File, Folder
+from indice.store.moved import settle_moves
 from indice.work import grouping
 from indice.work.grouping import regroup
 
@@ -130,15 +131,12 @@ def change(db: Session, folder: Folder, kind: str, draw: random.Random) -> None:
         path = names(kind, draw)
         if any(file.shown == path for file in files):
             return
-        floor = max(file.id for file in files)
         was = (old.inode, old.size_bytes, old.mtime_ns)
         save_files(db, folder.id, [as_found(db, kind, path)])
         new = db.scalars(select(File).where(File.shown == path)).one()
         new.inode, new.size_bytes, new.mtime_ns = was
         db.flush()
-        from indice.store.files import known_files
-
-        follow_renamed(db, folder.id, [known_files(db, folder.id)[bytes(old.path)]], floor)
+        settle_moves(db, folder.library_id, {new.id: old.id}, {})
     else:
         some = draw.sample(files, min(len(files), 3))
         save_probe(db, [(file.id, found_inside(file.shown, draw), "") for file in some])

@@ -225,7 +225,7 @@ def test_files_come_go_and_come_back(database: Database, settings: Settings, tmp
         ).id
     run(database, settings, "scan", library_id)
     film.rename(tmp_path / "away.mkv")
-    assert "1 missing" in run(database, settings, "scan", library_id).message
+    assert "1 gone" in run(database, settings, "scan", library_id).message
     assert entries(database, "movie") == {}
     (tmp_path / "away.mkv").rename(film)
     run(database, settings, "scan", library_id)

@@ -53,6 +53,8 @@ class Probe:
     """Whether nobody could look: what stands inside is not known, and the next look may succeed."""
     is_missing: bool = False
     """Whether there was nothing at its path."""
+    sample: bytes | None = None
+    """Fingerprint of some of its bytes, where one was taken. See :mod:`.digest`."""
 
 
 def probe(path: bytes, kind: str) -> Probe:

@@ -6,6 +6,7 @@ import errno
 import os
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from hashlib import blake2b
 
 from .links import leads_out
 
@@ -35,6 +36,17 @@ class Directory:
     """Why it could not be listed; empty when it could."""
     outside: list[bytes] = field(default_factory=list)
     """Links that lead out of the walked folder; they are not followed."""
+
+    grows: frozenset[bytes] = frozenset()
+    """Files that were still being written when they were looked at twice; nothing is said of them yet."""
+
+    def signature(self, salt: bytes) -> bytes:
+        """Fingerprint of all files with their sizes, times and inodes; the same as long as nothing has changed here."""
+        made = blake2b(salt, digest_size=16)
+        made.update(
+            b"".join(b"%b\0%d %d %d\0" % (seen.path, seen.size_bytes, seen.mtime_ns, seen.inode) for seen in self.files)
+        )
+        return made.digest()
 
 
 def shown(path: bytes) -> str:
@@ -86,7 +98,7 @@ def list_directory(root: bytes, relative: bytes) -> tuple[Directory, list[bytes]
     place = os.path.join(root, relative) if relative else root
     try:
         if _AS_ROOT and not os.stat(place).st_mode & 0o444:
-            here.problem = _reason(PermissionError(errno.EACCES, ""))
+            raise PermissionError(errno.EACCES, "")
         with os.scandir(place) as listing:
             for entry in listing:
                 path = relative + b"/" + entry.name if relative else entry.name

@@ -6,6 +6,7 @@ from collections import Counter, defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
+from uuid import uuid4
 
 from sqlalchemy import ColumnElement, delete, func, select, text, update
 from sqlalchemy.dialects.postgresql import insert
@@ -18,6 +19,7 @@ from ..errors import IndiceError
 from .among import among
 from .bulk import insert_rows
 from .database import as_json
+from .gone import put_aside, with_keys
 from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, Folder, Library, now
 
 if TYPE_CHECKING:
@@ -60,6 +62,7 @@ def _row(library_id: int, draft: EntryDraft, parent_id: int | None) -> dict[str,
         "library_id": library_id,
         "parent_id": parent_id,
         "key": draft.key,
+        "handle": draft.key,
         "kind": draft.kind,
         "title": draft.title,
         "sort_title": sort_title(draft.title),
@@ -99,9 +102,11 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
     old = seen.entries if seen is not None else {}
     told = [*grouped.entries, *grouped.elsewhere]
     known = dict(old) | keys_in(db, library_id, told)
-    if seen is not None and _follow(db, grouped, old, known):
-        known = keys_of(db, old.values()) | keys_in(db, library_id, told)
     ids_seen = set(old.values())
+    followed = _follow(db, library_id, grouped, old, known) if seen is not None else None
+    if followed is not None:
+        ids_seen |= followed
+        known = keys_of(db, library_id, ids_seen) | keys_in(db, library_id, told)
     shared = {key for key in grouped.entries if key in known and known[key] not in ids_seen}
     fresh = _add_new(db, library_id, grouped, known)
     facts = [
@@ -120,6 +125,7 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
         _update_plain(db, grouped, known, elsewhere)
         gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
         if gone:
+            put_aside(db, library_id, gone)
             db.execute(delete(Entry).where(among(Entry.id, gone)))
     return fresh
 
@@ -128,9 +134,9 @@ def _keys(db: Session, *conditions: ColumnElement[bool]) -> dict[str, int]:
     return dict(db.execute(select(Entry.key, Entry.id).where(*conditions)).all())
 
 
-def keys_of(db: Session, ids: Iterable[int]) -> dict[str, int]:
-    """Key → id of these entries."""
-    return _keys(db, among(Entry.id, ids))
+def keys_of(db: Session, library_id: int, ids: Iterable[int]) -> dict[str, int]:
+    """Key → id of those of these entries that are in a library."""
+    return _keys(db, among(Entry.id, ids), Entry.library_id == library_id)
 
 
 def keys_in(db: Session, library_id: int, keys: Iterable[str]) -> dict[str, int]:
@@ -156,14 +162,35 @@ def _add_new(db: Session, library_id: int, grouped: Grouped, known: dict[str, in
         if draft.parent is not None:
             children[draft.parent].append(draft)
     while level:
+        known |= with_keys(db, library_id, (draft.key for draft in level if draft.key not in known))
         new = [draft for draft in level if draft.key not in known]
         if new:
             rows = [_row(library_id, draft, known.get(draft.parent or "")) for draft in new]
+            _name_anew(db, library_id, rows)
             made = insert_rows(db, Entry, rows, tail="on conflict (library_id, key) do nothing returning key, id")
             known.update({str(key): int(id_) for key, id_ in made})
             fresh += len(made)
         level = [child for draft in level for child in children.get(draft.key, ())]
     return fresh
+
+
+def _name_anew(db: Session, library_id: int, rows: Sequence[dict[str, Any]]) -> None:
+    """Give entries a handle of their own where another, that is called otherwise by now, or is gone, has theirs."""
+    wanted = [row["handle"] for row in rows]
+    taken = set(db.scalars(_HANDLES, {"library": library_id, "handles": [clean_text(one) for one in wanted]}))
+    for row in rows:
+        if row["handle"] in taken:
+            row["handle"] = f"{row['handle']}~{uuid4().hex[:8]}"
+
+
+_HANDLES = text(
+    """
+    select entry.handle from entry where library_id = :library and handle = any(cast(:handles as text[]))
+    union all
+    select records #>> '{entry,0,handle}' from gone
+    where library_id = :library and records #>> '{entry,0,handle}' = any(cast(:handles as text[]))
+    """
+)
 
 
 def _drop_unsaid(db: Session, entry_ids: Collection[int], said: Sequence[tuple[int, str, Mapping[str, Any]]]) -> None:
@@ -178,68 +205,149 @@ def _drop_unsaid(db: Session, entry_ids: Collection[int], said: Sequence[tuple[i
 
 
 def _leave(db: Session, file_ids: Collection[int]) -> None:
-    """These files serve nothing."""
+    """These files serve nothing; what is missing stays with its entry, so that it finds back to it."""
     db.execute(
         update(File)
-        .where(among(File.id, file_ids), File.entry_id.is_not(None))
+        .where(among(File.id, file_ids), File.entry_id.is_not(None), File.state != "missing")
         .values(entry_id=None, serves="")
         .execution_options(synchronize_session=False)
     )
 
 
-def _follow(db: Session, grouped: Grouped, old: Mapping[str, int], known: Mapping[str, int]) -> bool:
-    """Entries whose files got other names keep what was decided of them: they take the new key instead of being made anew.
+@dataclass(frozen=True, slots=True)
+class _Was:
+    """An entry that files served before a grouping."""
 
-    Returns whether anything changed.
+    parent: int | None
+    kind: str
+    key: str
+    library_id: int
+    is_decided: bool
+
+
+def _follow(
+    db: Session, library_id: int, grouped: Grouped, old: Mapping[str, int], known: Mapping[str, int]
+) -> set[int] | None:
+    """Entries whose files got other names, or swapped them, keep what was decided of them: each takes the key of its files.
+
+    Returns those that came from other libraries; None when nothing changed.
     """
-    gone = {id_: key for key, id_ in old.items() if key not in grouped.entries}
-    if not gone:
-        return False
-    rows = db.execute(select(File.id, File.entry_id).where(among(File.entry_id, gone))).all()
-    above: dict[int, tuple[int | None, str]] = {
-        id_: (parent, kind)
-        for id_, parent, kind in db.execute(select(Entry.id, Entry.parent_id, Entry.kind).where(among(Entry.id, gone)))
-    }
-    votes: dict[str, Counter[int]] = defaultdict(Counter)
-    for file_id, entry_id in rows:
-        served = grouped.serves.get(file_id)
-        if served is None or entry_id is None or served[0] not in grouped.entries:
-            continue
-        new: str | None = served[0]
-        was: int | None = entry_id
-        while new is not None and was in above and grouped.entries[new].kind == above[was][1]:
-            votes[new][was] += 1
-            new, was = grouped.entries[new].parent, above[was][0]
-    decided = set(
-        db.scalars(
-            select(Entry.id).where(
-                among(Entry.id, (known[key] for key in votes if key in known)), Entry.state != "unseen"
-            )
-        )
-    )
-    taken: set[int] = set()
-    chosen: list[tuple[int, str]] = []
+    votes, before = _votes(db, grouped)
+    if all(
+        (was.key, was.library_id) == (key, library_id) for key in votes for was in map(before.__getitem__, votes[key])
+    ):
+        return None
     ids_seen = set(old.values())
-    for key, counted in votes.items():
-        if key in known and known[key] not in ids_seen:
+    foreign = {id_ for id_, was in before.items() if was.library_id != library_id}
+    foreign -= _still_held(db, library_id, foreign)
+    movable = ids_seen | foreign
+    staying = _staying(votes, before, known)
+    taken: set[int] = set(staying.values())
+    chosen: list[tuple[int, str]] = []
+    pairs = sorted(
+        (-count, not before[id_].is_decided, id_, key)
+        for key, counted in votes.items()
+        if key not in staying
+        for id_, count in counted.items()
+    )
+    settled: set[str] = set()
+    for _, _, id_, key in pairs:
+        if key in settled or id_ in taken or id_ not in movable:
+            continue
+        if key in known and known[key] not in ids_seen and known[key] != id_:
             continue  # it holds things that were not seen, and stays what it is
-        likeliest = counted.most_common(1)[0][0]
-        if likeliest not in taken and known.get(key) not in decided:
-            taken.add(likeliest)
-            chosen.append((likeliest, key))
-    replaced = [known[key] for _, key in chosen if key in known]
+        taken.add(id_)
+        settled.add(key)
+        if before[id_].key != key or id_ in foreign:
+            chosen.append((id_, key))
+    moving = {id_ for id_, _ in chosen}
+    replaced = [known[key] for _, key in chosen if key in known and known[key] not in moving | taken]
     if replaced:
+        put_aside(db, library_id, replaced)
         db.execute(update(Entry).where(among(Entry.parent_id, replaced)).values(parent_id=None))
         db.execute(delete(Entry).where(among(Entry.id, replaced)))
     if chosen:
         ids, keys = (list(column) for column in zip(*chosen, strict=True))
-        db.execute(_RENAME, {"ids": ids, "keys": keys})
-    return bool(chosen)
+        db.execute(_ASIDE, {"ids": ids})
+        db.execute(_RENAME, {"ids": ids, "keys": keys, "library": library_id})
+        if foreign & moving:
+            db.execute(_TAKE_ALONG, {"ids": sorted(foreign & moving), "library": library_id})
+        db.expire_all()
+    return foreign & moving if chosen else None
+
+
+def _votes(db: Session, grouped: Grouped) -> tuple[dict[str, Counter[int]], dict[int, _Was]]:
+    """Which entries the files of each key served before, and what those were."""
+    rows = db.execute(
+        select(File.id, File.entry_id).where(among(File.id, grouped.serves), File.entry_id.is_not(None))
+    ).all()
+    before: dict[int, _Was] = {}
+    wanted: set[int] = {entry_id for _, entry_id in rows if entry_id is not None}
+    while wanted:
+        query = select(Entry.id, Entry.parent_id, Entry.kind, Entry.key, Entry.library_id, Entry.state != "unseen")
+        found = {row[0]: _Was(*row[1:]) for row in db.execute(query.where(among(Entry.id, wanted)))}
+        before |= found
+        wanted = {was.parent for was in found.values() if was.parent is not None} - before.keys()
+    votes: dict[str, Counter[int]] = defaultdict(Counter)
+    for file_id, entry_id in rows:
+        served = grouped.serves[file_id]
+        new: str | None = served[0] if served[0] in grouped.entries else None
+        was: int | None = entry_id
+        while new is not None and was in before and grouped.entries[new].kind == before[was].kind:
+            votes[new][was] += 1
+            new, was = grouped.entries[new].parent, before[was].parent
+    return votes, before
+
+
+def _staying(votes: Mapping[str, Counter[int]], before: Mapping[int, _Was], known: Mapping[str, int]) -> dict[str, int]:
+    """Keys whose own entry still has files there: it stays, unless nobody decided it and it is a decided one that joins it."""
+    found: dict[str, int] = {}
+    own = {key: known[key] for key, counted in votes.items() if key in known and known[key] in counted}
+    for key, id_ in own.items():
+        joins = (one for one in votes[key] if one != id_ and before[one].is_decided and before[one].key not in own)
+        if before[id_].is_decided or next(joins, None) is None:
+            found[key] = id_
+    return found
+
+
+def _still_held(db: Session, library_id: int, entry_ids: Collection[int]) -> set[int]:
+    """Entries that hold files in other libraries than this, themselves or below."""
+    if not entry_ids:
+        return set()
+    return set(db.scalars(_HELD_ELSEWHERE, {"ids": sorted(entry_ids), "library": library_id}))
+
+
+_HELD_ELSEWHERE = text(
+    """
+    with recursive below as (
+        select id as top, id from entry where id = any(:ids)
+        union
+        select below.top, entry.id from entry join below on entry.parent_id = below.id
+    )
+    select distinct below.top from below join file on file.entry_id = below.id
+    join folder on folder.id = file.folder_id
+    where folder.library_id <> :library and file.state <> 'missing'
+    """
+)
+_ASIDE = text("update entry set key = 'moves:' || id where id = any(:ids)")
+"""Two entries may swap their keys, and none may have the same for a moment."""
+_TAKE_ALONG = text(
+    """
+    with recursive below as (
+        select id from entry where id = any(:ids)
+        union
+        select entry.id from entry join below on entry.parent_id = below.id
+    )
+    update entry set library_id = :library
+    where id in (select id from below) and library_id <> :library
+      and not exists (select 1 from entry other where other.library_id = :library and other.key = entry.key)
+    """
+)
 
 
 _RENAME = text(
     """
-    update entry set key = told.key
+    update entry set key = told.key, library_id = :library
     from unnest(cast(:ids as integer[]), cast(:keys as text[])) as told (id, key)
     where entry.id = told.id
     """

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator
+from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.facts import best_value
+from ..core.facts import Ranking, Value, best_value
 from .among import among
 from .entries import rankings, values_of
+from .gone import gone_entries
 from .marks import PLAYED, marks_of
 from .models import Candidate, Entry, File, Folder, Library, Mark, Source
 from .viewer import Viewer
@@ -37,8 +39,9 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
     played: set[int] = set()
     marks = marks_of(db, viewer, entries) if viewer is not None else {}
     numbered = {(e.parent_id, e.number): e.id for e in entries.values() if e.kind == "episode" and e.number is not None}
-    for entry_id, path, folder, reading, kind in db.execute(
-        select(File.entry_id, File.shown, Folder.shown, File.reading, File.kind)
+    present: set[int] = set()
+    for entry_id, path, folder, reading, kind, state in db.execute(
+        select(File.entry_id, File.shown, Folder.shown, File.reading, File.kind, File.state)
         .join(Folder)
         .where(Folder.library_id == library.id, File.state != "missing")
         .order_by(File.shown)
@@ -49,11 +52,15 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
             folder_of.setdefault(walked, folder)
             if kind in PLAYED:
                 played.add(walked)
+            if state == "present":
+                present.add(walked)
             walked = entries[walked].parent_id
         for other in _also_served(entries.get(entry_id or 0), reading, numbered):
             files[other].append(path)
             folder_of.setdefault(other, folder)
             played.add(other)
+            if state == "present":
+                present.add(other)
     for entry in entries.values():
         decision = (
             entry.decided_by
@@ -63,8 +70,8 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
             else entry.state
         )
         row: dict[str, Any] = {
-            "key": entry.key,
-            "parent": entries[entry.parent_id].key if entry.parent_id in entries else None,
+            "key": entry.handle,
+            "parent": entries[entry.parent_id].handle if entry.parent_id in entries else None,
             "kind": entry.kind,
             "title": entry.title,
             "year": entry.year,
@@ -77,6 +84,8 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
             "id": entry.external_id,
             "page": f"/catalog/entry/{entry.id}",
             "play": f"/play/{entry.id}" if entry.id in played else None,
+            "state": "present" if entry.id in present or not files[entry.id] else "away",
+            "added": entry.added_at.astimezone(UTC).isoformat(timespec="seconds"),
             "decision": decision,
             "score": entry.score,
             "candidates": candidates.get(entry.id) if entry.state in ("waiting", "settled") else None,
@@ -89,6 +98,38 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
         if viewer is not None:
             row |= _own(marks.get(entry.id))
         yield {name: value for name, value in row.items() if value is not None}
+    yield from _gone(db, library, {entry.id: entry.handle for entry in entries.values()}, ranking)
+
+
+def _gone(db: Session, library: Library, handles: dict[int, str], ranking: Ranking) -> Iterator[dict[str, Any]]:
+    """What is gone and kept for a while, as it was."""
+    gone = gone_entries(db, library.id)
+    handles = handles | {one.entry_id: one.records["entry"][0]["handle"] for one in gone}
+    for one in gone:
+        was = one.records["entry"][0]
+        row: dict[str, Any] = {
+            "key": was["handle"],
+            "parent": handles.get(was["parent_id"] or 0),
+            **{name: was[name] for name in ("kind", "title", "year", "season", "number")},
+            "library": library.name,
+            "files": [],
+            "id": was["external_id"],
+            "state": "gone",
+            "added": datetime.fromisoformat(was["added_at"]).astimezone(UTC).isoformat(timespec="seconds"),
+            "gone": one.at.astimezone(UTC).isoformat(timespec="seconds"),
+            "decision": was["decided_by"] or ("automatic" if was["state"] == "settled" else was["state"]),
+            "facts": _facts_of(one.records.get("fact", []), ranking),
+        }
+        yield {name: value for name, value in row.items() if value is not None}
+
+
+def _facts_of(rows: list[dict[str, Any]], ranking: Ranking) -> dict[str, Any]:
+    values: dict[str, list[Value]] = defaultdict(list)
+    for row in rows:
+        at = datetime.fromisoformat(row["at"])
+        values[row["field"]].append(Value(row["value"].get("v"), row["origin"], at, row["locked"]))
+    found = ((name, best_value(held, name, ranking)) for name, held in values.items())
+    return {name: best.value for name, best in found if best is not None}
 
 
 def _own(mark: Mark | None) -> dict[str, Any]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -10,9 +10,10 @@ from sqlalchemy import func, select, update
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
-from .among import among
+from .among import among, among_words
 from .bulk import insert_rows, update_rows
 from .found import find
+from .listings import forget_listings
 from .models import File, Folder, now
 from .stages import GROUPED, LOOKED, READ, is_due
 from .viewer import Viewer
@@ -21,18 +22,22 @@ __all__ = [
     "Known",
     "NewFile",
     "absences",
+    "count_away",
     "files_to_probe",
     "folder_at",
-    "follow_renamed",
-    "known_files",
+    "known_directories",
+    "known_in",
     "library_files",
     "located",
+    "lost_in",
     "lower_floor",
     "mark_away",
     "mark_state",
     "may_download",
     "named_files",
+    "note_stamps",
     "raise_floor",
+    "save_digests",
     "save_files",
     "save_probe",
     "settle_away",
@@ -47,11 +52,20 @@ class Known:
     """What the records say of a path."""
 
     id: int
+    path: bytes
     size_bytes: int
     mtime_ns: int
+    inode: int
     state: str
-    inode: int = 0
-    read_by: int = 0
+    kind: str
+    read_by: int
+    sample: bytes | None
+    digest: bytes | None
+
+    @property
+    def counts(self) -> bool:
+        """Whether it is media, or belongs to some: only these are counted in what a scan says."""
+        return self.kind != "other"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,17 +83,39 @@ class NewFile:
     marks: list[Any]
 
 
-def known_files(db: Session, folder_id: int) -> dict[bytes, Known]:
-    """Every recorded path of a folder."""
-    rows = db.execute(
-        select(File.path, File.id, File.size_bytes, File.mtime_ns, File.state, File.inode, File.read_by).where(
-            File.folder_id == folder_id
-        )
+_KNOWN = (
+    File.id,
+    File.path,
+    File.size_bytes,
+    File.mtime_ns,
+    File.inode,
+    File.state,
+    File.kind,
+    File.read_by,
+    File.sample,
+    File.digest,
+)
+
+
+def known_in(db: Session, folder_id: int, directories: Collection[str]) -> dict[bytes, Known]:
+    """Every recorded path directly in some directories of a folder."""
+    query = select(*_KNOWN).where(File.folder_id == folder_id, among_words(File.directory, directories))
+    return {row.path: Known(*row) for row in db.execute(query)}
+
+
+def lost_in(db: Session, folder_id: int, directories: Collection[str]) -> list[Known]:
+    """Files that are recorded as present in directories."""
+    return [known for known in known_in(db, folder_id, directories).values() if known.state == "present"]
+
+
+def known_directories(db: Session, folder_id: int) -> dict[str, tuple[int, int]]:
+    """Directories of a folder that hold present files: of how many, and how many of them count."""
+    query = (
+        select(File.directory, func.count(), func.count().filter(File.kind != "other"))
+        .where(File.folder_id == folder_id, File.state == "present")
+        .group_by(File.directory)
     )
-    return {
-        bytes(path): Known(id_, size, mtime, state, inode, read_by)
-        for path, id_, size, mtime, state, inode, read_by in rows
-    }
+    return {directory: (count, counted) for directory, count, counted in db.execute(query)}
 
 
 def may_download(db: Session, viewer: Viewer, file: File) -> bool:
@@ -104,37 +140,6 @@ def raise_floor(db: Session, folder: Folder, device: int) -> None:
     folder.floor, folder.device = None, device
 
 
-def follow_renamed(db: Session, folder_id: int, gone: Iterable[Known], newer_than: int) -> set[int]:
-    """New records that are files known by another name (same inode, size and time) become the old record again.
-
-    What was decided and found of such a file stays. `newer_than` is the floor of the scan. Returns the ids of the old
-    records that were found.
-    """
-    gone = list(gone)
-    lost = {(known.inode, known.size_bytes, known.mtime_ns): known.id for known in gone if known.inode}
-    vanished = {known.id for known in gone}
-    if not lost:
-        return set()
-    fresh = db.scalars(select(File).where(File.folder_id == folder_id, File.id > newer_than)).all()
-    found: set[int] = set()
-    left: set[str] = set()
-    for new in fresh:
-        old = db.get(File, lost.get((new.inode, new.size_bytes, new.mtime_ns), 0))
-        if old is None or old.id in found or new.id in vanished:
-            continue
-        values = {name: getattr(new, name) for name in ("path", "shown", "directory", "kind", "reading", "marks")}
-        left.add(old.directory)
-        db.delete(new)
-        db.flush()
-        for name, value in values.items():
-            setattr(old, name, value)
-        old.state = "present"
-        old.read_by, old.grouped_by, old.checked_by = READ.version, 0, 0
-        found.add(old.id)
-    stir(db, folder_id, left)
-    return found
-
-
 def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[int]:
     """Record new files, changed ones, and what their names say now; returns their numbers.
 
@@ -147,7 +152,7 @@ def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[in
         **dict.fromkeys(("looked_by", "pictured_by", "grouped_by", "checked_by"), 0),
         "folder_id": folder_id,
         "state": "present",
-        "media": None,
+        **dict.fromkeys(("media", "sample", "digest", "rotten_at", "gone_at")),
         "read_by": READ.version,
         "added_at": now(),
     }
@@ -163,10 +168,19 @@ _SAME_CONTENT = (
     "known.size_bytes = excluded.size_bytes and known.mtime_ns = excluded.mtime_ns and known.kind = excluded.kind"
 )
 _SAME = f"{_SAME_CONTENT} and known.reading = excluded.reading and known.state = excluded.state"
-_NEWEST = ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "read_by")
+_NEWEST = ("size_bytes", "mtime_ns", "inode", "kind", "reading", "marks", "state", "read_by", "gone_at")
 _CHANGES = [
     *(f"{name} = excluded.{name}" for name in _NEWEST),
-    *_kept_where(_SAME_CONTENT, media="null", problem="''", looked_by="0", pictured_by="0"),
+    *_kept_where(
+        _SAME_CONTENT,
+        media="null",
+        sample="null",
+        digest="null",
+        rotten_at="null",
+        problem="''",
+        looked_by="0",
+        pictured_by="0",
+    ),
     *_kept_where(_SAME, grouped_by="0", checked_by="0"),
 ]
 _AS_IT_IS_NOW = f"on conflict (folder_id, path) do update set {', '.join(_CHANGES)} returning id"
@@ -179,14 +193,20 @@ def mark_state(db: Session, ids: Iterable[int], state: str) -> None:
         db.execute(
             update(File)
             .where(File.id.in_(chosen[start : start + 5000]))
-            .values(state=state, grouped_by=0, checked_by=0)
+            .values(state=state, gone_at=now() if state == "missing" else None, grouped_by=0, checked_by=0)
             .execution_options(synchronize_session=False)
         )
+
+
+def note_stamps(db: Session, stamps: Sequence[tuple[int, int, int]]) -> None:
+    """The same files with another time or another inode: id, time of change, inode of each."""
+    update_rows(db, File, [{"id": id_, "mtime_ns": mtime, "inode": inode} for id_, mtime, inode in stamps])
 
 
 def mark_away(db: Session, folder: Folder) -> None:
     """The folder's drive is not there: its files are away, and nothing is forgotten."""
     folder.state = "away"
+    forget_listings(db, folder.id)
     db.execute(
         update(File)
         .where(File.folder_id == folder.id, File.state == "present")
@@ -205,6 +225,11 @@ def absences(db: Session) -> list[tuple[Folder, int]]:
         .order_by(Folder.id)
     )
     return [(folder, count) for folder, count in db.execute(query)]
+
+
+def count_away(db: Session, folder_id: int) -> int:
+    """How many files of a folder are away."""
+    return db.scalar(select(func.count()).where(File.folder_id == folder_id, File.state == "away")) or 0
 
 
 def stir(db: Session, folder_id: int, directories: Iterable[str]) -> None:
@@ -258,6 +283,12 @@ def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes
         .order_by(File.shown)
     )
     return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in db.execute(query)]
+
+
+def save_digests(db: Session, found: Sequence[tuple[int, bytes | None, bytes | None]]) -> None:
+    """Record fingerprints of files: id, of some of its bytes, of all; None leaves what was known."""
+    update_rows(db, File, [{"id": id_, "sample": sample} for id_, sample, _ in found if sample is not None])
+    update_rows(db, File, [{"id": id_, "digest": digest} for id_, _, digest in found if digest is not None])
 
 
 def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any] | None, str]]) -> None:

@@ -14,6 +14,7 @@ __all__ = [
     "ACTIVE",
     "announce",
     "create_job",
+    "fewer_gone",
     "find_active",
     "job_lines",
     "lost_jobs",
@@ -28,6 +29,16 @@ ACTIVE = ("queued", "running")
 def announce(db: Session, topic: str) -> None:
     """Tell everybody who listens, when the transaction commits, that something of this topic changed."""
     db.execute(text("select pg_notify('indice', :topic)"), {"topic": topic})
+
+
+def fewer_gone(db: Session, library_id: int, count: int) -> None:
+    """So many files that the last scan of a library called gone were found in another one."""
+    query = select(Job).where(Job.kind == "scan", Job.library_id == library_id).order_by(Job.id.desc()).limit(1)
+    job = db.scalars(query).first()
+    counts = dict(job.subject.get("counts", {})) if job is not None else {}
+    if job is not None and counts:
+        counts["gone"] = max(0, int(counts.get("gone", 0)) - count)
+        job.subject = {**job.subject, "counts": counts}
 
 
 def find_active(db: Session, kind: str, library_id: int | None) -> Job | None:

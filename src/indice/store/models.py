@@ -18,8 +18,9 @@ from sqlalchemy import (
     Text,
     TypeDecorator,
     UniqueConstraint,
+    text,
 )
-from sqlalchemy.dialects.postgresql import JSONB
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from ..core.facts.clean import clean_text
@@ -39,11 +40,13 @@ __all__ = [
     "File",
     "Finding",
     "Folder",
+    "Gone",
     "Guess",
     "Intake",
     "Job",
     "JobLine",
     "Library",
+    "Listing",
     "Mark",
     "Person",
     "PersonSession",
@@ -217,11 +220,18 @@ class Entry(Base):
     """A thing in the catalog; entries form a tree."""
 
     __tablename__ = "entry"
-    __table_args__ = (UniqueConstraint("library_id", "key"), Index("ix_entry_library_kind", "library_id", "kind"))
+    __table_args__ = (
+        UniqueConstraint("library_id", "key"),
+        Index("ix_entry_library_kind", "library_id", "kind"),
+        Index("ix_entry_library_handle", "library_id", "handle"),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
     parent_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
     key: Mapped[str]
+    """What the names of its files make it; another when they are renamed."""
+    handle: Mapped[str] = mapped_column(default="", server_default="")
+    """The key by which others know it: the first that it had, and never another."""
     kind: Mapped[str]
     title: Mapped[str]
     sort_title: Mapped[str]
@@ -255,6 +265,8 @@ class File(Base):
     __table_args__ = (
         UniqueConstraint("folder_id", "path"),
         Index("ix_file_folder_directory", "folder_id", "directory"),
+        Index("ix_file_size_bytes", "size_bytes"),
+        Index("ix_file_digest", "digest", postgresql_where=text("digest is not null")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))
@@ -273,6 +285,14 @@ class File(Base):
     """Facts of the reading with their spans and rules."""
     media: Mapped[dict[str, Any] | None]
     """What the probe found; None when it has not looked yet."""
+    sample: Mapped[bytes | None]
+    """Fingerprint of some of its bytes; None when nobody has looked. See :mod:`indice.disk.digest`."""
+    digest: Mapped[bytes | None]
+    """Fingerprint of all its bytes."""
+    rotten_at: Mapped[datetime | None]
+    """Since when its bytes are known to be others than they were, although nobody has written to it."""
+    gone_at: Mapped[datetime | None]
+    """Since when it is `missing`."""
     problem: Mapped[str] = mapped_column(default="")
     entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="SET NULL"), index=True)
     serves: Mapped[str] = mapped_column(default="")
@@ -284,6 +304,33 @@ class File(Base):
     grouped_by: Mapped[int] = mapped_column(SmallInteger, default=0)
     checked_by: Mapped[int] = mapped_column(SmallInteger, default=0)
     added_at: Mapped[datetime] = mapped_column(default=now, index=True)
+
+
+class Listing(Base):
+    """What a directory looked like when its records were last made to agree with it."""
+
+    __tablename__ = "listing"
+    folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"), primary_key=True)
+    path: Mapped[bytes] = mapped_column(primary_key=True)
+    signature: Mapped[bytes]
+
+
+class Gone(Base):
+    """An entry whose last file is gone, with all that was kept of it, until a file comes back or its time is over."""
+
+    __tablename__ = "gone"
+    __table_args__ = (
+        Index("ix_gone_library_id_key", "library_id", "key"),
+        Index("ix_gone_files", "files", postgresql_using="gin"),
+    )
+    entry_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
+    key: Mapped[str]
+    files: Mapped[list[int]] = mapped_column(ARRAY(Integer))
+    """Records of its files, all of them `missing`."""
+    records: Mapped[dict[str, Any]]
+    """Table → rows as they were."""
+    at: Mapped[datetime] = mapped_column(default=now)
 
 
 class Fact(Base):

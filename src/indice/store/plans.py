@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from ..disk.walk import shown
 from ..errors import IndiceError
 from .files import stir
+from .listings import forget_listings
 from .models import Excuse, File, Folder, Plan, Taught
 
 __all__ = ["excuse", "excuses_of", "follow_moves", "plan_at", "recent_plans"]
@@ -67,6 +68,8 @@ def follow_moves(db: Session, moves: Mapping[bytes, bytes]) -> set[int]:
     for file, _, _ in targets:
         file.path = b"\0" + str(file.id).encode()
     db.flush()
+    for folder_id in {file.folder_id for file, _, _ in targets} | {folder.id for _, folder, _ in targets}:
+        forget_listings(db, folder_id)
     for file, folder, path in targets:
         db.execute(delete(File).where(File.folder_id == folder.id, File.path == path))
         was = file.shown

@@ -12,6 +12,7 @@ from ..store.among import among
 from ..store.database import Database
 from ..store.entries import Seen, apply_grouping, entries_told, everything, keys_in, keys_of, refresh_shown
 from ..store.files import library_files, stirred
+from ..store.gone import bring_back, libraries_of_entries, remove_empty
 from ..store.jobs import announce
 from ..store.models import Entry, File
 from ..store.stages import GROUPED, due_files, note_done
@@ -48,8 +49,11 @@ def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = 
             grouped = group(view_of(file) for file in library_files(db, library_id, ids=ids))
             fresh = apply_grouping(db, library_id, grouped)
         else:
+            restored = bring_back(db, library_id)
             grouped, seen = (None if whole else _near(db, library_id)) or _all(db, library_id)
             fresh = apply_grouping(db, library_id, grouped, seen)
+            for other in libraries_of_entries(db, restored):
+                remove_empty(db, other, restored)
             _show(db, library_id, grouped)
             note_done(db, GROUPED, library_id)
         announce(db, "catalog")
@@ -82,7 +86,7 @@ def _near(db: Session, library_id: int) -> tuple[Grouped, Seen] | None:
     except TooWide:
         return None
     old = [*vicinity.entries, *vicinity.emptied()]
-    return grouped, Seen(vicinity.files, keys_of(db, old))
+    return grouped, Seen(vicinity.files, keys_of(db, library_id, old))
 
 
 def _show(db: Session, library_id: int, grouped: Grouped) -> None:

@@ -6,6 +6,7 @@ import contextlib
 import time
 from collections import deque
 from collections.abc import Mapping, Sequence
+from typing import Any
 
 from sqlalchemy import select, update
 from sqlalchemy.exc import InterfaceError, OperationalError
@@ -49,7 +50,7 @@ class Progress:
             )
             announce(db, "jobs")
 
-    def keep(self, counts: Mapping[str, int]) -> None:
+    def keep(self, counts: Mapping[str, Any]) -> None:
         """Keep numbers with the job, for who asks what came of it."""
         with self._database.begin() as db:
             job = db.get_one(Job, self.job_id)
@@ -69,6 +70,10 @@ class Progress:
         if self._lease is not None and not self._lease.take(LIBRARY, library_id):
             self.step("Waits for another job of this library")
             self._lease.wait_for(LIBRARY, library_id, self.tell)
+
+    def may_change(self, library_id: int) -> bool:
+        """Whether no other job changes a library at the moment; then none begins to until this one ends."""
+        return self._lease is None or self._lease.take(LIBRARY, library_id)
 
     def tell(self) -> None:
         """Write the progress down now; raises :class:`Stopped` when the job should end.

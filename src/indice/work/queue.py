@@ -22,11 +22,12 @@ from ..store.entries import entries_to_match
 from ..store.jobs import ACTIVE, announce, lost_jobs
 from ..store.models import Job, Library, now
 from .check_changed import check_changed
+from .digests import has_undigested, take_digests
 from .intake import poll_intakes
 from .lease import JOB, Lease, LeaseLost
 from .match import libraries_to_ask_again, match_library
 from .progress import Progress, Stopped
-from .requests import Queue, request_job
+from .requests import APART, Queue, request_job
 from .scan import NOTHING_CHANGED, scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
 from .write_back import apply_writing, mend_writing, undo_writing
@@ -93,7 +94,7 @@ def _attempt(
 ) -> tuple[str, str]:
     """State and message in which an attempt ends; `again` when it should be tried again, `lost` when another may have it."""
     try:
-        if library_id is not None:
+        if library_id is not None and kind not in APART:
             progress.wait_for_library(library_id)
         return "done", _run(database, settings, kind, library_id, subject, progress)
     except Stopped:
@@ -163,12 +164,16 @@ def _run(
     if library_id is None:
         raise IndiceError(f"A job of kind {kind} needs a library.")
     if kind == "scan":
-        said = scan_library(database, settings, library_id, progress)
+        said = scan_library(database, settings, library_id, progress, verify=bool(subject.get("verify")))
         with database.begin() as db:
             follow = _is_to_match(db, library_id)
         if follow or (said != NOTHING_CHANGED and follow is not None):
             Queue(database).defer(request_job(database, "match", library_id))
+        if has_undigested(database, library_id):
+            Queue(database).defer(request_job(database, "digest", library_id))
         return said
+    if kind == "digest":
+        return f"Fingerprints of {take_digests(database, library_id, progress)} files were taken."
     if kind in ("match", "match-again"):
         said, is_changed = match_library(database, settings, library_id, progress, again=kind == "match-again")
         if is_changed:

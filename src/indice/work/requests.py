@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy import text
 from sqlalchemy.orm import Session
@@ -17,7 +18,19 @@ from ..store.plans import plan_at
 
 __all__ = ["Queue", "ensure_queue", "request_job", "request_plan"]
 
-TITLES = {"scan": "Scan", "match": "Match", "tidy": "Tidy", "undo": "Undo", "write": "Write", "unwrite": "Take back"}
+TITLES = {
+    "scan": "Scan",
+    "digest": "Take fingerprints of",
+    "match": "Match",
+    "tidy": "Tidy",
+    "undo": "Undo",
+    "write": "Write",
+    "unwrite": "Take back",
+}
+
+
+APART = frozenset(("digest",))
+"""Jobs that change nothing of a library and may take days: they hold up no other, and no other holds them up."""
 
 
 def request_plan(database: Database, kind: str, plan_id: int, *, only: Sequence[str] | None = None) -> int:
@@ -47,16 +60,22 @@ def _one_at_a_time(db: Session, library_id: int | None) -> Library | None:
     return db.get(Library, library_id, with_for_update={"key_share": True})
 
 
-def request_job(database: Database, kind: str, library_id: int) -> int:
-    """A job of this kind for a library: the one that waits or runs already, or a new one. Returns its id."""
+def request_job(database: Database, kind: str, library_id: int, *, subject: Mapping[str, Any] | None = None) -> int:
+    """A job of this kind for a library: the one that waits or runs already, or a new one. Returns its id.
+
+    One that waits takes over what the subject says; one that runs is asked for nothing more.
+    """
     with database.begin() as db:
         library = _one_at_a_time(db, library_id)
         if library is None:
             raise IndiceError("There is no such library.", reference="library-unknown", status=404)
         active = find_active(db, kind, library_id)
         if active is not None:
+            if subject and active.state == "queued":
+                active.subject = {**active.subject, **subject}
             return active.id
-        return create_job(db, kind, f"{TITLES.get(kind.partition('-')[0], kind)} {library.name}", library_id).id
+        title = f"{TITLES.get(kind.partition('-')[0], kind)} {library.name}"
+        return create_job(db, kind, title, library_id, subject=subject).id
 
 
 def ensure_queue(database: Database) -> None:
@@ -87,7 +106,7 @@ class Queue:
             job = db.get(Job, job_id)
             if job is None or job.state != "queued":
                 return
-            library_id = job.library_id
+            library_id = job.library_id if job.kind not in APART else None
         import procrastinate  # loaded on the first job: the first page does not wait for it
         from procrastinate.exceptions import AlreadyEnqueued
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-from collections import Counter
 from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
@@ -11,34 +10,54 @@ from typing import Any
 from sqlalchemy import select
 
 from ..core.facts.clean import clean_value
+from ..core.identity import Body, Record, recognise
 from ..core.presence import is_away_by_loss
 from ..core.reading import Correction, Reading, apply_corrections, read_listing
 from ..disk.apart import probe_apart
+from ..disk.digest import sample_of
 from ..disk.probe import Probe
-from ..disk.walk import Directory, Seen, is_away, shown, walk
+from ..disk.walk import Directory, Seen, is_away, shown
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
 from ..store.files import (
-    Known,
     NewFile,
+    count_away,
     files_to_probe,
-    follow_renamed,
-    known_files,
+    known_directories,
     lower_floor,
     mark_away,
     mark_state,
     raise_floor,
+    save_digests,
     save_files,
     save_probe,
 )
+from ..store.gone import forget_gone, remove_empty
+from ..store.jobs import fewer_gone
+from ..store.listings import keep_listings
 from ..store.models import Folder, Library, now
-from ..store.stages import CHECKED, GROUPED, READ, is_due
+from ..store.moved import (
+    Followed,
+    count_fresh,
+    count_moved,
+    digests_of,
+    displaced_bodies,
+    fresh_bodies,
+    known_elsewhere,
+    libraries_of,
+    places_of,
+    settle_moves,
+    sizes_of,
+)
+from ..store.stages import CHECKED, GROUPED, is_due
 from ..store.taught import corrections_of
 from .artwork import local_artwork
 from .check_changed import check_changed
+from .digests import take_digests, verify_library
 from .grouping import regroup
 from .progress import Progress
+from .survey import Survey, as_lost, holds_the_same, survey
 
 __all__ = ["NOTHING_CHANGED", "new_file", "scan_library"]
 
@@ -82,27 +101,31 @@ def new_file(seen: Seen, reading: Reading, corrections: Sequence[Correction]) ->
     )
 
 
-def scan_library(database: Database, settings: Settings, library_id: int, progress: Progress) -> str:
+def scan_library(
+    database: Database, settings: Settings, library_id: int, progress: Progress, *, verify: bool = False
+) -> str:
     """Scan all folders of a library; returns what came of it, in words.
 
-    Each stage takes up what it has not done yet, also of a scan that was broken off. Raises :class:`IndiceError` when a
-    drive went away in the middle: what lies on it is away, and the rest is done all the same.
+    Each stage takes up what it has not done yet, also of a scan that was broken off. With `verify` every byte is read and
+    compared with what it was. Raises :class:`IndiceError` when a drive went away in the middle: what lies on it is away, and
+    the rest is done all the same.
     """
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id).order_by(Folder.id)))
-    totals = {"new": 0, "changed": 0, "renamed": 0, "back": 0, "missing": 0, "away": 0, "unchanged": 0}
-    vanished: list[str] = []
-    for folder in folders:
-        if not _scan_folder(database, library, folder, progress, totals):
-            vanished.append(folder.shown)
-    progress.keep({_NAMED.get(name, name): count for name, count in totals.items()})
+    scan = _Scan(database, library, settings.still_seconds, progress)
+    progress.step("Reading names")
+    vanished = [folder.shown for folder in folders if not scan.walk(folder)]
+    scan.settle(settings.gone_days)
+    counts: dict[str, Any] = scan.counts()
+    progress.keep(counts)
     with database.begin() as db:
         takes_long = len(files_to_probe(db, library_id)) > SOON_LOOKED_INTO
     if takes_long:
         _put_together(database, library_id, progress)
     vanished += _look_inside(database, library_id, progress)
     _put_together(database, library_id, progress)
+    scan.tidy_others()
     if not vanished:
         local_artwork(database, settings, library_id, progress)
     with database.begin() as db:
@@ -111,6 +134,11 @@ def scan_library(database: Database, settings: Settings, library_id: int, progre
         progress.step("Checking names")
         check_changed(database, library_id)
         progress.changed("findings")
+    if verify and not vanished:
+        counts |= verify_library(database, library_id, progress)
+        progress.keep(counts)
+    elif not vanished:
+        take_digests(database, library_id, progress, most_bytes=DIGEST_BYTES)
     if vanished:
         raise IndiceError(
             f"{', '.join(vanished)} went away while it was looked at. What lies there is away; nothing is forgotten.",
@@ -119,11 +147,11 @@ def scan_library(database: Database, settings: Settings, library_id: int, progre
         )
     with database.begin() as db:
         db.get_one(Library, library_id).scanned_at = now()
-    return _summary(totals)
+    return _summary(counts)
 
 
-_NAMED = {"renamed": "moved", "missing": "gone"}
-"""What the command line calls some of the counts."""
+DIGEST_BYTES = 1 << 30
+"""So many bytes are read whole by a scan; the rest waits for a job of its own."""
 
 
 def _put_together(database: Database, library_id: int, progress: Progress) -> None:
@@ -141,137 +169,186 @@ SOON_SHOWN = 20
 NOTHING_CHANGED = "Nothing has changed."
 
 
-def _summary(totals: dict[str, int]) -> str:
-    words = [f"{count} {name}" for name, count in totals.items() if count and name != "unchanged"]
+def _summary(counts: Mapping[str, Any]) -> str:
+    words = [f"{count} {name}" for name, count in counts.items() if name in _SAID and count]
     return ", ".join(words) if words else NOTHING_CHANGED
 
 
-def _scan_folder(
-    database: Database, library: Library, folder: Folder, progress: Progress, totals: dict[str, int]
-) -> bool:
-    """Walk a folder and compare it with the records; False when its drive went away meanwhile."""
-    progress.step("Reading names")
-    root = bytes(folder.path)
-    device = _device(root)
-    if device is None or is_away(root):
-        with database.begin() as db:
-            had = len(known_files(db, folder.id))
-        if had or not os.path.isdir(root):
-            totals["away"] += had
-            _mark_folder_away(database, folder, had, progress)
+_SAID = ("new", "changed", "moved", "back", "gone", "away", "rotten")
+
+
+class _Scan:
+    """One scan of the folders of a library: what each walk has found, and what came of it."""
+
+    def __init__(self, database: Database, library: Library, still_seconds: float, progress: Progress) -> None:
+        self._database = database
+        self._library = library
+        self._still_seconds = still_seconds
+        self._progress = progress
+        self._walked: list[tuple[Folder, int, int, Survey]] = []
+        """Folder, the disk it lies on, its floor, what was found."""
+        self._followed = Followed()
+        self._counts: dict[str, int] = dict.fromkeys(
+            ("new", "changed", "moved", "back", "gone", "away", "unchanged"), 0
+        )
+
+    def counts(self) -> dict[str, int]:
+        """How many are new, changed, and so on."""
+        return dict(self._counts)
+
+    def walk(self, folder: Folder) -> bool:
+        """Walk a folder, read the names that need it and record them; False when its drive went away meanwhile."""
+        root = bytes(folder.path)
+        device = _device(root)
+        with self._database.begin() as db:
+            had = sum(count for count, _ in known_directories(db, folder.id).values())
+        if (device is None or is_away(root)) and (had or not os.path.isdir(root)):
+            self._mark_away(folder)
             return True
-    with database.begin() as db:
-        known = known_files(db, folder.id)
-        corrections = corrections_of(db, folder.id)
-        floor = lower_floor(db, folder.id)
-    walked = _Walked(known)
-    batch: list[NewFile] = []
-    is_long = False
-    for directory in walk(root):
-        if directory.problem:
-            progress.log(directory.problem, path=f"{folder.shown}/{shown(directory.path)}", level="error")
-        if directory.outside:
-            progress.log(
-                f"{len(directory.outside)} links here lead out of the library and are not followed, "
-                f"{shown(os.path.basename(directory.outside[0]))} among them.",
-                path=f"{folder.shown}/{shown(directory.path)}",
-                level="warning",
+        with self._database.begin() as db:
+            corrections = corrections_of(db, folder.id)
+            floor = lower_floor(db, folder.id)
+        found = Survey()
+        pending = survey(
+            self._database, folder, self._library.kind, found, self._progress, still_seconds=self._still_seconds
+        )
+        batch, count = next(pending, None), 0
+        while batch is not None:
+            files = [file for directory in batch.to_read for file in self._read(directory, corrections)]
+            count += len(files)
+            after = next(pending, None)
+            is_long = count >= BATCH and (after is not None or count > len(files))
+            _save(
+                self._database, self._library.id, folder.id, files, self._progress, show=is_long or count > SOON_SHOWN
             )
-        if walked.compare(directory):
-            readings = read_listing([os.fsdecode(seen.path) for seen in directory.files], library.kind)
-            batch += [new_file(seen, readings[os.fsdecode(seen.path)], corrections) for seen in directory.files]
-        progress.advance(len(directory.files), shown(directory.path) or folder.shown)
-        if len(batch) >= BATCH:
-            _save(database, library.id, folder.id, batch, progress)
-            batch, is_long = [], True
-    _save(database, library.id, folder.id, batch, progress, show=is_long or len(batch) > SOON_SHOWN)
-    if _device(root) != device or (is_away(root) and known):
-        with database.begin() as db:
-            had = len(known_files(db, folder.id))
-        totals["away"] += had
-        _mark_folder_away(database, folder, had, progress)
-        return False
-    _settle(database, folder, walked, floor, device or 0, progress, totals)
-    return True
+            with self._database.begin() as db:
+                keep_listings(db, folder.id, batch.signatures)
+            batch = after
+        if _device(root) != device or (is_away(root) and had):
+            self._mark_away(folder)
+            return False
+        self._walked.append((folder, device or 0, floor, found))
+        return True
 
+    def _read(self, directory: Directory, corrections: Sequence[Correction]) -> list[NewFile]:
+        readings = read_listing([os.fsdecode(seen.path) for seen in directory.files], self._library.kind)
+        return [
+            new_file(seen, readings[os.fsdecode(seen.path)], corrections)
+            for seen in directory.files
+            if seen.path not in directory.grows
+        ]
 
-class _Walked:
-    """What a walk has found so far, compared with what was known."""
+    def _mark_away(self, folder: Folder) -> None:
+        self._counts["away"] += _mark_folder_away(self._database, folder, self._progress)
 
-    def __init__(self, known: Mapping[bytes, Known]) -> None:
-        self.remaining = dict(known)
-        self.total = sum(row.state != "missing" for row in known.values())
-        self._beside = Counter(os.path.dirname(path) for path, row in known.items() if row.state == "present")
-        self.returned: list[int] = []
-        self.unreadable: list[bytes] = []
-        self.new = self.changed = self.unchanged = 0
+    def settle(self, gone_days: int) -> None:
+        """The walks are through: what was not found was moved, is gone or is away."""
+        self._follow()
+        for folder, device, floor, found in self._walked:
+            self._settle_folder(folder, device, floor, found)
+        with self._database.begin() as db:
+            forget_gone(db, self._library.id, days=gone_days)
+            for library_id, count in self._followed.gone_since.items():
+                fewer_gone(db, library_id, count)
 
-    def compare(self, directory: Directory) -> bool:
-        """Take a directory in; returns whether its names must be read, all of them, since each is read beside the others."""
-        if directory.problem:
-            self.unreadable.append(directory.path)
-        touched, present = False, 0
-        for seen in directory.files:
-            before = self.remaining.pop(seen.path, None)
-            if before is None:
-                self.new += 1
-            elif (before.size_bytes, before.mtime_ns) != (seen.size_bytes, seen.mtime_ns):
-                self.changed += 1
-            else:
-                present += before.state == "present"
-                self.unchanged += before.state == "present"
-                if before.state != "present":
-                    self.returned.append(before.id)
-                touched = touched or before.state != "present" or before.read_by != READ.version
+    def _follow(self) -> None:
+        """Find out which of what is new and of what was lost are the same."""
+        bodies: list[Body] = []
+        records: list[Record] = []
+        displaced: dict[int, Record] = {}
+        places: dict[int, bytes] = {}
+        with self._database.begin() as db:
+            for folder, _, floor, found in self._walked:
+                fresh = fresh_bodies(db, folder.id, floor)
+                moved_on = displaced_bodies(db, list(found.displaced))
+                bodies += [*fresh, *moved_on]
+                records += [*as_lost(found.lost), *found.displaced.values()]
+                displaced |= found.displaced
+            known = {record.id for record in records} | {body.id for body in bodies}
+            elsewhere = known_elsewhere(db, self._library.id, sizes_of(bodies), beside=known)
+        wanted = {body.stamp for body in bodies}
+        for record, root, path, state in elsewhere:
+            if state == "present" and (record.stamp.inode == 0 or os.path.lexists(os.path.join(root, path))):
                 continue
-            present += before is not None and before.state == "present"
-            touched = True
-        return touched or (not directory.problem and present != self._beside[directory.path])
+            if record.content is not None or record.stamp in wanted:
+                records.append(record)
+        if not records or not bodies:
+            return
+        with self._database.begin() as db:
+            places = places_of(db, [body.id for body in bodies])
+            digests = digests_of(db, [record.id for record in records])
+        found_again = recognise(
+            records,
+            bodies,
+            lambda body: _sample(places.get(body.id)),
+            lambda record, body: holds_the_same(
+                record.content if isinstance(record.content, bytes) else None,
+                digests.get(record.id),
+                places[body.id],
+                body.stamp.size_bytes,
+            ),
+        )
+        with self._database.begin() as db:
+            owners = libraries_of(db, list(found_again.values()))
+            others = set(owners.values()) - {self._library.id}
+            busy = {other for other in others if not self._progress.may_change(other)}
+            found_again = {body: record for body, record in found_again.items() if owners[record] not in busy}
+            self._followed = settle_moves(db, self._library.id, found_again, displaced)
+
+    def _settle_folder(self, folder: Folder, device: int, floor: int, found: Survey) -> None:
+        moved = self._followed.records
+        gone = [row for row in found.lost if row.id not in moved]
+        hidden = [row for row in found.hidden if row.id not in moved]
+        counts = self._counts
+        with self._database.begin() as db:
+            here = db.get_one(Folder, folder.id)
+            away = is_away_by_loss(found.present, len(gone), same_device=here.device in (None, device))
+            mark_state(db, [row.id for row in hidden], "away")
+            mark_state(db, [row.id for row in gone], "away" if away else "missing")
+            mark_state(db, found.returned, "present")
+            here.state = "present"
+            waiting = count_away(db, folder.id)
+            here.problem = _problem(waiting, found.unreadable)
+            raise_floor(db, here, here.device if waiting and here.device is not None else device)
+            counts["new"] += count_fresh(db, folder.id, newer_than=floor, moved=moved)
+            counts["moved"] += count_moved(db, folder.id, moved)
+        if away:
+            self._progress.log(here.problem, path=folder.shown, level="warning")
+        lost = sum(row.counts for row in gone)
+        counts["away"] += sum(row.counts for row in hidden) + (lost if away else 0)
+        counts["gone"] += 0 if away else lost
+        counts["changed"] += len(found.counted - moved - self._followed.overwritten)
+        counts["gone"] += len(found.counted & self._followed.overwritten)
+        counts["back"] += found.back
+        counts["unchanged"] += found.unchanged
+
+    def tidy_others(self) -> None:
+        """Put those libraries in order that files were taken from."""
+        for library_id, entries in self._followed.libraries.items():
+            with self._database.begin() as db:
+                remove_empty(db, library_id, entries)
+            regroup(self._database, library_id)
+            check_changed(self._database, library_id)
 
 
-def _settle(
-    database: Database,
-    folder: Folder,
-    walked: _Walked,
-    floor: int,
-    device: int,
-    progress: Progress,
-    totals: dict[str, int],
-) -> None:
-    """The walk is through: what was not found is renamed, gone or away."""
-    lost = {path: row for path, row in walked.remaining.items() if row.state != "missing"}
-    with database.begin() as db:
-        renamed = follow_renamed(db, folder.id, lost.values(), floor)
-        hidden = [row.id for path, row in lost.items() if row.id not in renamed and _below(path, walked.unreadable)]
-        gone = [row.id for path, row in lost.items() if row.id not in renamed and not _below(path, walked.unreadable)]
-        here = db.get_one(Folder, folder.id)
-        away = is_away_by_loss(walked.total, len(gone), same_device=here.device in (None, device))
-        mark_state(db, hidden, "away")
-        mark_state(db, gone, "away" if away else "missing")
-        mark_state(db, walked.returned, "present")
-        here.state = "present"
-        here.problem = _problem(len(gone) if away else 0, len(walked.unreadable))
-        if not away:
-            raise_floor(db, here, device)
-    if away:
-        progress.log(here.problem, path=folder.shown, level="warning")
-    was_there = sum(row.state == "present" for row in lost.values() if row.id in {*gone, *hidden})
-    totals["away"] += (was_there if away else 0) + (0 if away else len(hidden))
-    totals["missing"] += 0 if away else len(gone)
-    totals["renamed"] += len(renamed)
-    totals["new"] += walked.new - len(renamed)
-    totals["changed"] += walked.changed
-    totals["back"] += len(walked.returned)
-    totals["unchanged"] += walked.unchanged
+def _sample(path: bytes | None) -> bytes | None:
+    if path is None:
+        return None
+    try:
+        return sample_of(path)
+    except OSError:
+        return None
 
 
-def _problem(away: int, unreadable: int) -> str:
+def _problem(away: int, unreadable: Sequence[bytes]) -> str:
+    if unreadable:
+        return f"{len(unreadable)} folders could not be read in full; the job's log names them."
     if away:
         return (
             f"{away} files are not there, more than half of all. Is a drive or a share missing? They are away until it "
             "is back, or until you say that they are gone."
         )
-    return f"{unreadable} folders could not be read in full; the job's log names them." if unreadable else ""
+    return ""
 
 
 def _device(root: bytes) -> int | None:
@@ -282,21 +359,20 @@ def _device(root: bytes) -> int | None:
         return None
 
 
-def _mark_folder_away(database: Database, folder: Folder, had: int, progress: Progress) -> None:
+def _mark_folder_away(database: Database, folder: Folder, progress: Progress) -> int:
+    """A folder is not there: what lies in it is away. Returns how many files that count are so newly."""
     with database.begin() as db:
         here = db.get_one(Folder, folder.id)
+        counted = sum(count for _, count in known_directories(db, folder.id).values())
         mark_away(db, here)
+        had = count_away(db, folder.id)
         here.problem = "The folder is not there. Plug the drive in, or check the share; nothing is forgotten."
     progress.log(
         f"{folder.shown} is not there. Its {had} files are away; nothing is forgotten.",
         path=folder.shown,
         level="warning",
     )
-
-
-def _below(path: bytes, folders: Sequence[bytes]) -> bool:
-    """Whether a path lies in a folder that could not be listed: then nobody knows whether it is gone."""
-    return any(folder == b"" or path.startswith(folder + b"/") for folder in folders)
+    return counted
 
 
 def _save(
@@ -329,9 +405,7 @@ def _look_inside(database: Database, library_id: int, progress: Progress) -> lis
             for root in {row[1] for row, result in found if result.out_of_reach} - {*vanished}:
                 if is_away(root) or _device(root) != devices[root]:
                     vanished.append(root)
-                    with database.begin() as db:
-                        had = len(known_files(db, folders[root].id))
-                    _mark_folder_away(database, folders[root], had, progress)
+                    _mark_folder_away(database, folders[root], progress)
             found = [(row, result) for row, result in found if row[1] not in vanished]
             _save_probes(database, found, progress)
             progress.advance(len(chunk), shown(chunk[-1][2]))
@@ -348,9 +422,13 @@ def _save_probes(database: Database, found: Sequence[tuple[_Row, Probe]], progre
                 for row, result in found
             ],
         )
+        save_digests(db, [(row[0], result.sample, None) for row, result in found])
     said = [(result.problem, f"{shown(row[1])}/{shown(row[2])}") for row, result in found if result.problem]
     progress.log_all(said, level="warning")
 
 
 def _probe_row(row: _Row) -> Probe:
-    return probe_apart(os.path.join(row[1], row[2]), row[3])
+    path = os.path.join(row[1], row[2])
+    found = probe_apart(path, row[3])
+    found.sample = None if found.out_of_reach else _sample(path)
+    return found

@@ -1,0 +1,52 @@
+"""What files hold, what directories looked like, keys of entries that stay, and entries whose files are gone"""
+
+import sqlalchemy as sa
+from alembic import op
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
+
+revision = "0014"
+down_revision = "0013"
+branch_labels = None
+depends_on = None
+
+
+def upgrade() -> None:
+    op.add_column("file", sa.Column("sample", sa.LargeBinary()))
+    op.add_column("file", sa.Column("digest", sa.LargeBinary()))
+    op.add_column("file", sa.Column("rotten_at", sa.DateTime(timezone=True)))
+    op.add_column("file", sa.Column("gone_at", sa.DateTime(timezone=True)))
+    op.execute("update file set gone_at = now() where state = 'missing'")
+    op.create_index("ix_file_size_bytes", "file", ["size_bytes"])
+    op.create_index("ix_file_digest", "file", ["digest"], postgresql_where=sa.text("digest is not null"))
+    op.create_table(
+        "listing",
+        sa.Column("folder_id", sa.Integer(), sa.ForeignKey("folder.id", ondelete="CASCADE"), nullable=False),
+        sa.Column("path", sa.LargeBinary(), nullable=False),
+        sa.Column("signature", sa.LargeBinary(), nullable=False),
+        sa.PrimaryKeyConstraint("folder_id", "path", name="pk_listing"),
+    )
+    op.add_column("entry", sa.Column("handle", sa.String(), nullable=False, server_default=""))
+    op.execute("update entry set handle = key")
+    op.create_index("ix_entry_library_handle", "entry", ["library_id", "handle"])
+    op.create_table(
+        "gone",
+        sa.Column("entry_id", sa.Integer(), primary_key=True, autoincrement=False),
+        sa.Column("library_id", sa.Integer(), sa.ForeignKey("library.id", ondelete="CASCADE"), nullable=False),
+        sa.Column("key", sa.String(), nullable=False),
+        sa.Column("files", ARRAY(sa.Integer()), nullable=False),
+        sa.Column("records", JSONB(), nullable=False),
+        sa.Column("at", sa.DateTime(timezone=True), nullable=False),
+    )
+    op.create_index("ix_gone_library_id_key", "gone", ["library_id", "key"])
+    op.create_index("ix_gone_files", "gone", ["files"], postgresql_using="gin")
+
+
+def downgrade() -> None:
+    op.drop_table("gone")
+    op.drop_index("ix_entry_library_handle", "entry")
+    op.drop_column("entry", "handle")
+    op.drop_table("listing")
+    op.drop_index("ix_file_digest", "file")
+    op.drop_index("ix_file_size_bytes", "file")
+    for column in ("gone_at", "rotten_at", "digest", "sample"):
+        op.drop_column("file", column)

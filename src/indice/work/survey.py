@@ -1,0 +1,259 @@
+"""Walks a library's folder and compares it with the records: what is new, changed, back and lost.
+
+A directory that looks as it did when the records last agreed with it is counted and passed by. Others are compared file by
+file, some together, so that memory does not grow with the folder. A file that was written to a moment ago is looked at
+twice: what still grows waits for the next scan.
+"""
+
+from __future__ import annotations
+
+import os
+import time
+from collections import deque
+from collections.abc import Collection, Iterator, Sequence
+from dataclasses import dataclass, field
+
+from ..core.identity import Record, Stamp
+from ..disk.digest import digest_of, sample_of
+from ..disk.walk import Directory, Seen, list_directory, shown, walk
+from ..store.database import Database
+from ..store.files import Known, known_directories, known_in, lost_in, note_stamps
+from ..store.listings import kept_listings
+from ..store.models import Folder
+from ..store.stages import READ
+from .progress import Progress
+
+__all__ = ["Found", "Survey", "as_lost", "holds_the_same", "survey"]
+
+AT_ONCE = 400
+"""So many files, or directories, are compared together."""
+WHOLE_BYTES = 256 << 20
+"""A file whose time alone has changed is read whole up to this size; of a larger one some bytes must do."""
+
+
+@dataclass(slots=True)
+class Survey:
+    """What the walk of one folder has found."""
+
+    back: int = 0
+    unchanged: int = 0
+    """Counts of media files and of what belongs to them."""
+    lost: list[Known] = field(default_factory=list)
+    """Present by the records, and not there."""
+    hidden: list[Known] = field(default_factory=list)
+    """Present by the records, in a directory that cannot be listed."""
+    displaced: dict[int, Record] = field(default_factory=dict)
+    """Id → record as it was before something else was found at its path."""
+    counted: set[int] = field(default_factory=set)
+    """Which of the displaced count."""
+    returned: list[int] = field(default_factory=list)
+    unreadable: list[bytes] = field(default_factory=list)
+    present: int = 0
+    """How many files were present before."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """Directories whose names are to be read, and what to note when that is done."""
+
+    to_read: list[Directory]
+    signatures: dict[bytes, bytes]
+
+
+def survey(
+    database: Database,
+    folder: Folder,
+    kind: str,
+    result: Survey,
+    progress: Progress,
+    *,
+    still_seconds: float,
+) -> Iterator[Found]:
+    """Walk a folder; what is found is noted in `result`, and what must be read is given out in batches."""
+    walker = _Walker(database, folder, f"{READ.version} {kind} ".encode(), result, progress)
+    yield from walker.run(still_seconds)
+
+
+class _Walker:
+    def __init__(self, database: Database, folder: Folder, salt: bytes, result: Survey, progress: Progress) -> None:
+        self._database = database
+        self._folder = folder
+        self._root = bytes(folder.path)
+        self._salt = salt
+        self._result = result
+        self._progress = progress
+        with database.begin() as db:
+            self._kept = kept_listings(db, folder.id)
+            self._held = known_directories(db, folder.id)
+        self._directories: set[str] = set()
+        result.present = sum(count for count, _ in self._held.values())
+
+    def run(self, still_seconds: float) -> Iterator[Found]:
+        batch: list[Directory] = []
+        count = 0
+        for directory in self._settled(still_seconds):
+            self._kept.pop(directory.path, None)
+            batch.append(directory)
+            count += max(1, len(directory.files))
+            if count >= AT_ONCE:
+                yield self._compare(batch)
+                batch, count = [], 0
+        if batch:
+            yield self._compare(batch)
+        self._find_lost()
+
+    def _settled(self, still_seconds: float) -> Iterator[Directory]:
+        """Directories that do not look as they did; one in which something was just written comes again a little later."""
+        later: deque[tuple[float, Directory]] = deque()
+        for directory in walk(self._root):
+            self._say(directory)
+            if self._is_as_it_was(directory):
+                continue
+            if still_seconds and _is_fresh(directory, still_seconds):
+                later.append((time.monotonic() + still_seconds, directory))
+            else:
+                yield directory
+            while later and later[0][0] <= time.monotonic():
+                yield self._again(later.popleft()[1])
+        while later:
+            at, directory = later.popleft()
+            while (left := at - time.monotonic()) > 0:
+                self._progress.advance(0)
+                time.sleep(min(left, 0.3))
+            yield self._again(directory)
+
+    def _again(self, before: Directory) -> Directory:
+        """The same directory a little later, without what grows; what was left out is not part of any signature."""
+        now, _ = list_directory(self._root, before.path)
+        stamps = {seen.path: (seen.size_bytes, seen.mtime_ns) for seen in before.files}
+        still = [seen for seen in now.files if stamps.get(seen.path) == (seen.size_bytes, seen.mtime_ns)]
+        if len(still) != len(now.files):
+            now.grows = frozenset(seen.path for seen in now.files) - {seen.path for seen in still}
+        return now
+
+    def _say(self, directory: Directory) -> None:
+        where = f"{self._folder.shown}/{shown(directory.path)}"
+        self._directories.add(shown(directory.path))
+        if directory.problem:
+            self._result.unreadable.append(directory.path)
+            self._progress.log(directory.problem, path=where, level="error")
+        if directory.outside:
+            self._progress.log(
+                f"{len(directory.outside)} links here lead out of the library and are not followed, "
+                f"{shown(os.path.basename(directory.outside[0]))} among them.",
+                path=where,
+                level="warning",
+            )
+        self._progress.advance(len(directory.files), shown(directory.path) or self._folder.shown)
+
+    def _is_as_it_was(self, directory: Directory) -> bool:
+        """Whether the records agree with a directory; they must also hold as many files of it as there are."""
+        count, counted = self._held.get(shown(directory.path), (0, 0))
+        if not directory.files and not count and not directory.problem:
+            return True
+        kept = self._kept.get(directory.path)
+        if kept is None or directory.problem or count != len(directory.files):
+            return False
+        if kept != directory.signature(self._salt):
+            return False
+        self._kept.pop(directory.path)
+        self._result.unchanged += counted
+        return True
+
+    def _compare(self, batch: Sequence[Directory]) -> Found:
+        known: dict[bytes, Known] = {}
+        with self._database.begin() as db:
+            known = known_in(db, self._folder.id, {shown(directory.path) for directory in batch})
+        of: dict[bytes, dict[bytes, Known]] = {}
+        for path, row in known.items():
+            of.setdefault(os.path.dirname(path), {})[path] = row
+        stamps: list[tuple[int, int, int]] = []
+        to_read = [d for d in batch if self._compare_one(d, of.get(d.path, {}), stamps)]
+        with self._database.begin() as db:
+            note_stamps(db, stamps)
+        settled = {d.path: d.signature(self._salt) for d in batch if not d.problem and not d.grows}
+        return Found(to_read, settled)
+
+    def _compare_one(self, directory: Directory, known: dict[bytes, Known], stamps: list[tuple[int, int, int]]) -> bool:
+        """Compare one directory; returns whether its names must be read, all of them, since each is read beside the others."""
+        result, touched = self._result, False
+        for seen in directory.files:
+            row = known.pop(seen.path, None)
+            if seen.path in directory.grows:
+                continue
+            if row is None:
+                touched = True
+                continue
+            same = self._is_same(row, seen, stamps)
+            if row.state != "present" and same:
+                result.returned.append(row.id)
+                result.back += row.counts
+                touched = True
+            elif not same:
+                result.displaced[row.id] = _as_record(row, is_lost=False)
+                result.counted |= {row.id} if row.counts else set()
+                touched = True
+            else:
+                result.unchanged += row.counts
+                touched = touched or row.read_by != READ.version
+        lost = [row for row in known.values() if row.state == "present"]
+        if directory.problem:
+            result.hidden += lost
+        else:
+            result.lost += lost
+            touched = touched or bool(lost)
+        return touched
+
+    def _is_same(self, row: Known, seen: Seen, stamps: list[tuple[int, int, int]]) -> bool:
+        """Whether a file is what the records say; where only its time or its inode is another, what it holds decides."""
+        if row.size_bytes != seen.size_bytes:
+            return False
+        if (row.mtime_ns, row.inode) == (seen.mtime_ns, seen.inode):
+            return True
+        if not holds_the_same(row.sample, row.digest, os.path.join(self._root, seen.path), seen.size_bytes):
+            return False
+        stamps.append((row.id, seen.mtime_ns, seen.inode))
+        return True
+
+    def _find_lost(self) -> None:
+        """What lay in directories that are not there any more."""
+        vanished = (set(self._held) - self._directories) | {shown(path) for path in self._kept}
+        unreadable = [shown(path) for path in self._result.unreadable]
+        with self._database.begin() as db:
+            lost = lost_in(db, self._folder.id, vanished)
+        for row in lost:
+            directory = shown(os.path.dirname(row.path))
+            if directory in self._directories and os.path.dirname(row.path) not in self._kept:
+                continue
+            is_hidden = any(
+                not above or directory == above or directory.startswith(above + "/") for above in unreadable
+            )
+            (self._result.hidden if is_hidden else self._result.lost).append(row)
+
+
+def _as_record(row: Known, *, is_lost: bool) -> Record:
+    stamp = Stamp(row.inode, row.size_bytes, row.mtime_ns)
+    return Record(row.id, stamp, shown(row.path), is_lost, row.sample)
+
+
+def as_lost(rows: Collection[Known]) -> list[Record]:
+    """Records of files that are not there."""
+    return [_as_record(row, is_lost=True) for row in rows]
+
+
+def holds_the_same(sample: bytes | None, digest: bytes | None, path: bytes, size_bytes: int) -> bool:
+    """Whether a file holds what was once found in it; no when nobody has ever looked, or it cannot be read."""
+    if sample is None:
+        return False
+    try:
+        if sample_of(path) != sample:
+            return False
+        return digest is None or size_bytes > WHOLE_BYTES or digest_of(path) == digest
+    except OSError:
+        return False
+
+
+def _is_fresh(directory: Directory, seconds: float) -> bool:
+    """Whether something in a directory was written to within the last seconds."""
+    moment = time.time_ns()
+    return any(0 <= moment - seen.mtime_ns < seconds * 1e9 for seen in directory.files)
