@@ -710,6 +710,47 @@ def away(
 
 
 @app.command()
+def duplicates(
+    names: Names = None, jsonl: Annotated[bool, typer.Option("--jsonl", help="One group a line, as JSON.")] = False
+) -> None:
+    """Say what is there twice: the same bytes, the same work, the same shot, the same recording. Changes nothing.
+
+    Example:  `./indice duplicates Photos --jsonl`
+    """
+    from .store.libraries import libraries_named
+    from .work.duplicates import find_duplicates
+
+    _, database = _database()
+    with database.begin() as db:
+        chosen = [library.id for library in libraries_named(db, names or [])]
+    done = 0
+
+    def say(what: str, count: int) -> None:
+        nonlocal done
+        done += count
+        if sys.stderr.isatty() and count:
+            print(f"\r{what}: {done:,}", end="", file=sys.stderr, flush=True)
+
+    count = 0
+    for group in find_duplicates(database, chosen, say):
+        count += 1
+        keep = group.files[0]
+        if jsonl:
+            files = [
+                {"library": one.library, "path": one.path, "size": one.size_bytes, "quality": one.quality}
+                for one in group.files
+            ]
+            told = {"kind": group.kind, "files": files, "keep": keep.path, "library": keep.library, "why": group.why}
+            _put(json.dumps(told, ensure_ascii=False))
+            continue
+        _put(f"{group.kind}  {group.why}")
+        for one in group.files:
+            _put(f"    {'keep ' if one is keep else '     '}{one.library}: {one.path}   {one.quality}")
+    if not jsonl:
+        print(f"{count} groups." if count else "Nothing is there twice.", file=sys.stderr)
+
+
+@app.command()
 def match(
     names: Names = None,
     wait: Wait = False,

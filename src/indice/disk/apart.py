@@ -18,6 +18,7 @@ __all__ = [
     "frame_thumbnails",
     "inside_apart",
     "keys_apart",
+    "likeness_apart",
     "probe_apart",
     "thumbnails_apart",
 ]
@@ -59,6 +60,17 @@ def frame_thumbnails(
 def frame_picture_apart(path: bytes, at_seconds: float) -> bytes | None:
     """A frame of a video as WebP, or None when there is none to be had."""
     return workshop().run("frame picture", path, at_seconds)
+
+
+def likeness_apart(path: bytes, kind: str) -> bytes | None:
+    """By what a photo or a track is known again in another form; None when there is nothing to be had of it.
+
+    Raises OSError when it cannot be reached.
+    """
+    try:
+        return workshop().run("sound likeness" if kind == "track" else "picture likeness", path) or None
+    except ValueError:
+        return None
 
 
 @cache

@@ -55,6 +55,8 @@ class Probe:
     """Whether there was nothing at its path."""
     sample: bytes | None = None
     """Fingerprint of some of its bytes, where one was taken. See :mod:`.digest`."""
+    digest: bytes | None = None
+    """Fingerprint of all of them."""
 
 
 def probe(path: bytes, kind: str) -> Probe:

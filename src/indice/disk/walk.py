@@ -7,14 +7,15 @@ import os
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from hashlib import blake2b
+from stat import S_ISDIR, S_ISLNK, S_ISREG
+from typing import NamedTuple
 
 from .links import leads_out
 
 __all__ = ["Directory", "Seen", "is_away", "is_closed", "list_directory", "shown", "walk"]
 
 
-@dataclass(frozen=True, slots=True)
-class Seen:
+class Seen(NamedTuple):
     """A file as the walk saw it."""
 
     path: bytes
@@ -103,18 +104,23 @@ def list_directory(root: bytes, relative: bytes) -> tuple[Directory, list[bytes]
             for entry in listing:
                 path = relative + b"/" + entry.name if relative else entry.name
                 try:
-                    if entry.is_dir(follow_symlinks=False):
+                    status = entry.stat(follow_symlinks=False)
+                    mode = status.st_mode
+                    if S_ISDIR(mode):
                         below.append(path)
-                    elif entry.is_symlink() and leads_out(root, os.path.join(place, entry.name)):
-                        here.outside.append(path)
-                    elif entry.is_file():
+                        continue
+                    if S_ISLNK(mode):
+                        if leads_out(root, os.path.join(place, entry.name)):
+                            here.outside.append(path)
+                            continue
                         status = entry.stat()
+                    if S_ISREG(status.st_mode):
                         here.files.append(Seen(path, status.st_size, status.st_mtime_ns, status.st_ino, status.st_mode))
                 except OSError as error:
                     here.problem = here.problem or f"{shown(entry.name)}: {_reason(error)}"
     except OSError as error:
         here.problem = _reason(error)
-    here.files.sort(key=lambda seen: seen.path)
+    here.files.sort()  # by their paths, of which no two are the same
     below.sort()
     return here, below
 

@@ -230,6 +230,7 @@ def _bound_time(seconds: float) -> None:
 def _tasks() -> dict[str, Callable[..., Any]]:
     from ..core.naming.convention import read_convention
     from .inside import inside, key_moments
+    from .likeness import picture_likeness, sound_likeness
     from .probe import embedded_picture, probe
     from .thumbnails import frame_of, frame_picture, make_thumbnails
 
@@ -251,6 +252,8 @@ def _tasks() -> dict[str, Callable[..., Any]]:
         "frame": frame,
         "frame picture": frame_picture,
         "inside": inside,
+        "picture likeness": picture_likeness,
+        "sound likeness": sound_likeness,
         "keys": key_moments,
         "convention": lambda *asked: read_convention(*asked).name,
     }

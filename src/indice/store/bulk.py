@@ -1,17 +1,19 @@
-"""Many rows in one short statement: one array a column goes over the wire, and the text is the same however many they are."""
+"""Many rows in one short statement: they go over the wire as one text of JSON, and the statement is the same however many they are.
+
+Arrays of columns would have each value turned into text by the driver, in Python: three times as slow.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from datetime import datetime
 from functools import cache
 from typing import Any, cast
 
-from sqlalchemy import Table, TextClause, text
+from sqlalchemy import DateTime, LargeBinary, Table, TextClause, text
 from sqlalchemy.dialects import postgresql
-from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import Session
 
-from ..core.facts.clean import clean_text
 from .database import as_json
 from .models import Base
 
@@ -35,7 +37,7 @@ def insert_rows(
     statement = _insert(table, names, tail)
     found: list[tuple[Any, ...]] = []
     for start in range(0, len(rows), AT_ONCE):
-        done = db.execute(statement, _columns(table, names, rows[start : start + AT_ONCE]))
+        done = db.execute(statement, _rows(table, names, rows[start : start + AT_ONCE]))
         if "returning" in tail:
             found += [tuple(row) for row in done]
     return found
@@ -48,7 +50,7 @@ def update_rows(
     table = cast(Table, model.__table__)
     for start in range(0, len(rows), AT_ONCE):
         names = tuple(rows[0])
-        db.execute(_update(table, names, also, where), _columns(table, names, rows[start : start + AT_ONCE]))
+        db.execute(_update(table, names, also, where), _rows(table, names, rows[start : start + AT_ONCE]))
 
 
 @cache
@@ -67,27 +69,37 @@ def _update(table: Table, names: tuple[str, ...], also: str, where: str) -> Text
 
 
 def _told(table: Table, names: Sequence[str]) -> str:
-    arrays = ", ".join(f"cast(:{name} as {_carried(table, name)}[])" for name in names)
-    named = ", ".join(f'"{name}"' for name in names)
-    values = ", ".join(f'cast("{name}" as {_type(table, name)}) as "{name}"' for name in names)
-    return f"select {values} from unnest({arrays}) as told ({named})"
+    columns = ", ".join(f'"{name}" {_carried(table, name)}' for name in names)
+    values = ", ".join(_value(table, name) for name in names)
+    return f"select {values} from jsonb_to_recordset(cast(:rows as jsonb)) as told ({columns})"
 
 
-def _type(table: Table, name: str) -> str:
-    return str(table.c[name].type.compile(_DIALECT))
+def _is_binary(table: Table, name: str) -> bool:
+    return isinstance(table.c[name].type, LargeBinary)
 
 
 def _carried(table: Table, name: str) -> str:
-    return "text" if isinstance(table.c[name].type, JSONB) else _type(table, name)
+    return "text" if _is_binary(table, name) else str(table.c[name].type.compile(_DIALECT))
 
 
-def _columns(table: Table, names: Sequence[str], rows: Sequence[Mapping[str, Any]]) -> dict[str, list[Any]]:
-    columns: dict[str, list[Any]] = {}
-    for name in names:
-        values = [row[name] for row in rows]
-        if isinstance(table.c[name].type, JSONB):
-            values = [None if value is None else as_json(value) for value in values]
-        else:
-            values = [clean_text(value) if isinstance(value, str) else value for value in values]
-        columns[name] = values
-    return columns
+def _value(table: Table, name: str) -> str:
+    return f'decode("{name}", \'hex\') as "{name}"' if _is_binary(table, name) else f'"{name}"'
+
+
+def _rows(table: Table, names: Sequence[str], rows: Sequence[Mapping[str, Any]]) -> dict[str, str]:
+    """Rows as JSON; binary values as hexadecimal digits, moments as ISO 8601."""
+    turned: dict[str, Callable[[Any], Any]] = {name: _hex for name in names if _is_binary(table, name)}
+    turned |= {name: _iso for name in names if isinstance(table.c[name].type, DateTime)}
+    told = [{name: row[name] for name in names} for row in rows]
+    for name, turn in turned.items():
+        for row in told:
+            row[name] = turn(row[name])
+    return {"rows": as_json(told)}
+
+
+def _hex(value: bytes | None) -> str | None:
+    return None if value is None else bytes(value).hex()
+
+
+def _iso(value: datetime | None) -> str | None:
+    return None if value is None else value.isoformat()

@@ -23,12 +23,11 @@ _MIGRATIONS = Path(__file__).parent / "migrations"
 def as_json(value: Any) -> str:
     """JSON as PostgreSQL takes it. What it does not take (NaN, NUL, half a surrogate pair) has mostly been left out before."""
     try:
-        text = json.dumps(value, allow_nan=False)
+        text = json.dumps(value, allow_nan=False, ensure_ascii=False)
+        text.encode()
     except ValueError:
         return json.dumps(clean_value(value, most=10**9))
-    if "\\u0000" in text or "\\ud" in text:
-        return json.dumps(clean_value(value, most=10**9))
-    return text
+    return json.dumps(clean_value(value, most=10**9)) if "\\u0000" in text else text
 
 
 class Database:

@@ -419,23 +419,15 @@ def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]], 
         batch = chosen[start : start + FACTS_AT_ONCE]
         db.execute(
             _PUT_NEW_FACTS if only_new else _PUT_FACTS,
-            {
-                "entries": [row["entry_id"] for row in batch],
-                "fields": [clean_text(str(row["field"])) for row in batch],
-                "origins": [clean_text(str(row["origin"])) for row in batch],
-                "told": [as_json(row["value"]) for row in batch],
-                "at": now(),
-            },
+            {"told": as_json(batch), "at": now()},
         )
 
 
 FACTS_AT_ONCE = 5000
 _TOLD_FACTS = """
     insert into fact as known (entry_id, field, origin, value, at, locked)
-    select entry_id, field, origin, cast(value as jsonb), cast(:at as timestamptz), false
-    from unnest(
-        cast(:entries as integer[]), cast(:fields as text[]), cast(:origins as text[]), cast(:told as text[])
-    ) as told (entry_id, field, origin, value)
+    select entry_id, field, origin, value, cast(:at as timestamptz), false
+    from jsonb_to_recordset(cast(:told as jsonb)) as told (entry_id integer, field text, origin text, value jsonb)
     on conflict (entry_id, field, origin)
     """
 _PUT_NEW_FACTS = text(_TOLD_FACTS + "do nothing")

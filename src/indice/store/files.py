@@ -279,7 +279,7 @@ def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes
     query = (
         select(File.id, Folder.path, File.path, File.kind)
         .join(Folder)
-        .where(Folder.library_id == library_id, LOOKED.column != LOOKED.version, File.state == "present")
+        .where(Folder.library_id == library_id, LOOKED.is_due(), File.state == "present")
         .order_by(File.shown)
     )
     return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in db.execute(query)]
@@ -291,6 +291,10 @@ def save_digests(db: Session, found: Sequence[tuple[int, bytes | None, bytes | N
     update_rows(db, File, [{"id": id_, "digest": digest} for id_, _, digest in found if digest is not None])
 
 
+GROUPED_BY = ("tags", "taken", "facts", "own", "about", "seconds")
+"""What stands inside a file that entries are put together by."""
+
+
 def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any] | None, str]]) -> None:
     """Record what was found inside files: id, media, problem.
 
@@ -299,7 +303,14 @@ def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any] | None, 
     if not results:
         return
     seen = [{"id": id_, "media": media, "problem": wrong} for id_, media, wrong in results if media is not None]
-    update_rows(db, File, seen, also=f"looked_by = {LOOKED.version}, grouped_by = 0, checked_by = 0")
+    tells = {id_ for id_, media, _ in results if media is not None and any(media.get(name) for name in GROUPED_BY)}
+    telling = [row for row in seen if row["id"] in tells]
+    silent = [row for row in seen if row["id"] not in tells]
+    looked = f"looked_by = {LOOKED.version}, checked_by = 0"
+    update_rows(db, File, telling, also=f"{looked}, grouped_by = 0")
+    update_rows(
+        db, File, silent, also=f"{looked}, grouped_by = case when known.media is null then known.grouped_by else 0 end"
+    )
     unseen = [{"id": id_, "problem": wrong} for id_, media, wrong in results if media is None]
     update_rows(
         db, File, unseen, also="media = null, grouped_by = 0, checked_by = 0", where="known.problem <> told.problem"

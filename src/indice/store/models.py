@@ -33,6 +33,7 @@ __all__ = [
     "Candidate",
     "Convention",
     "Decision",
+    "DistinctFiles",
     "Entry",
     "Excuse",
     "Fact",
@@ -46,6 +47,7 @@ __all__ = [
     "Job",
     "JobLine",
     "Library",
+    "Likeness",
     "Listing",
     "Mark",
     "Person",
@@ -264,9 +266,15 @@ class File(Base):
     __tablename__ = "file"
     __table_args__ = (
         UniqueConstraint("folder_id", "path"),
-        Index("ix_file_folder_directory", "folder_id", "directory"),
+        Index("ix_file_folder_directory", "folder_id", "directory", postgresql_include=["state", "kind"]),
         Index("ix_file_size_bytes", "size_bytes"),
         Index("ix_file_digest", "digest", postgresql_where=text("digest is not null")),
+        Index("ix_file_undigested", "folder_id", "id", postgresql_where=text("digest is null")),
+        Index("ix_file_absent", "folder_id", "state", postgresql_where=text("state <> 'present'")),
+        *(
+            Index(f"ix_file_{stage}", "folder_id", postgresql_where=text(f"{stage} < 1"))
+            for stage in ("looked_by", "pictured_by", "grouped_by", "checked_by")
+        ),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))
@@ -313,6 +321,27 @@ class Listing(Base):
     folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"), primary_key=True)
     path: Mapped[bytes] = mapped_column(primary_key=True)
     signature: Mapped[bytes]
+
+
+class Likeness(Base):
+    """By what a picture or a sound is known again in another form. See :mod:`indice.core.duplicates`."""
+
+    __tablename__ = "likeness"
+    file_id: Mapped[int] = mapped_column(ForeignKey("file.id", ondelete="CASCADE"), primary_key=True)
+    made_by: Mapped[int] = mapped_column(SmallInteger)
+    """Which version made it."""
+    of: Mapped[bytes | None]
+    """The file's sample when it was made."""
+    data: Mapped[bytes | None]
+    """The packed sketch; None where there is none to be had."""
+
+
+class DistinctFiles(Base):
+    """Two files of which a person said that they are not the same; the lesser number first."""
+
+    __tablename__ = "distinct_files"
+    one_id: Mapped[int] = mapped_column(ForeignKey("file.id", ondelete="CASCADE"), primary_key=True)
+    other_id: Mapped[int] = mapped_column(ForeignKey("file.id", ondelete="CASCADE"), primary_key=True)
 
 
 class Gone(Base):

@@ -6,7 +6,7 @@ stage leans on, sets the note back to 0; a new version of a stage makes all its 
 
 from __future__ import annotations
 
-from sqlalchemy import ColumnElement, CursorResult, exists, func, select, update
+from sqlalchemy import ColumnElement, CursorResult, exists, func, literal_column, select, update
 from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from .models import File, Folder
@@ -21,7 +21,12 @@ class Stage:
         self.column = column
         self.version = version
 
+    def is_due(self) -> ColumnElement[bool]:
+        """The condition on files that it has something to do with; the version stands in it as it stands in the index."""
+        return self.column < literal_column(str(self.version))
 
+
+# For each stage there is an index of the files that are due: whoever raises a version makes that index anew in a migration.
 READ = Stage(File.read_by, 1)
 """Raise the version when reading says something else of the same name."""
 LOOKED = Stage(File.looked_by, 1)
@@ -33,13 +38,13 @@ CHECKED = Stage(File.checked_by, 1)
 def is_due(db: Session, stage: Stage, library_id: int) -> bool:
     """Whether a stage has something to do in a library."""
     folders = select(Folder.id).where(Folder.library_id == library_id)
-    return bool(db.scalar(select(exists().where(File.folder_id.in_(folders), stage.column != stage.version))))
+    return bool(db.scalar(select(exists().where(File.folder_id.in_(folders), stage.is_due()))))
 
 
 def due_files(db: Session, stage: Stage, library_id: int) -> tuple[list[int], int]:
     """The files of a library that a stage has something to do with, and how many files the library has."""
     folders = select(Folder.id).where(Folder.library_id == library_id)
-    due = db.scalars(select(File.id).where(File.folder_id.in_(folders), stage.column != stage.version))
+    due = db.scalars(select(File.id).where(File.folder_id.in_(folders), stage.is_due()))
     total = db.scalar(select(func.count()).select_from(File).where(File.folder_id.in_(folders)))
     return list(due), total or 0
 
@@ -54,7 +59,7 @@ def note_done(db: Session, stage: Stage, library_id: int) -> int:
     folders = select(Folder.id).where(Folder.library_id == library_id)
     done = db.execute(
         update(File)
-        .where(File.folder_id.in_(folders), stage.column != stage.version)
+        .where(File.folder_id.in_(folders), stage.is_due())
         .values({stage.column.key: stage.version})
         .execution_options(synchronize_session=False)
     )

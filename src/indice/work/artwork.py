@@ -77,7 +77,7 @@ def _wanted(database: Database, library_id: int) -> list[_Wanted]:
                 File.kind.in_(("photo", "artwork", "track", "clip", "episode")),
                 File.state == "present",
                 File.problem == "",
-                PICTURED.column != PICTURED.version,
+                PICTURED.is_due(),
             )
             .order_by(File.shown)
         ).all()

@@ -121,7 +121,7 @@ def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
     """What is to be looked at; None when that is better everything."""
     due = [
         _directory_of(path)
-        for path in db.scalars(select(File.path).where(File.folder_id == folder.id, CHECKED.column != CHECKED.version))
+        for path in db.scalars(select(File.path).where(File.folder_id == folder.id, CHECKED.is_due()))
     ]
     here = (File.folder_id == folder.id) & (File.state != "missing")
     total = db.scalar(select(func.count()).select_from(File).where(here)) or 0

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 from collections.abc import Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -14,7 +15,7 @@ from ..core.identity import Body, Record, recognise
 from ..core.presence import is_away_by_loss
 from ..core.reading import Correction, Reading, apply_corrections, read_listing
 from ..disk.apart import probe_apart
-from ..disk.digest import sample_of
+from ..disk.digest import SMALL_BYTES, digest_of, sample_of
 from ..disk.probe import Probe
 from ..disk.walk import Directory, Seen, is_away, shown
 from ..errors import IndiceError
@@ -422,7 +423,7 @@ def _save_probes(database: Database, found: Sequence[tuple[_Row, Probe]], progre
                 for row, result in found
             ],
         )
-        save_digests(db, [(row[0], result.sample, None) for row, result in found])
+        save_digests(db, [(row[0], result.sample, result.digest) for row, result in found])
     said = [(result.problem, f"{shown(row[1])}/{shown(row[2])}") for row, result in found if result.problem]
     progress.log_all(said, level="warning")
 
@@ -430,5 +431,8 @@ def _save_probes(database: Database, found: Sequence[tuple[_Row, Probe]], progre
 def _probe_row(row: _Row) -> Probe:
     path = os.path.join(row[1], row[2])
     found = probe_apart(path, row[3])
-    found.sample = None if found.out_of_reach else _sample(path)
+    if not found.out_of_reach:
+        found.sample = _sample(path)
+        with contextlib.suppress(OSError):
+            found.digest = digest_of(path) if os.stat(path).st_size <= SMALL_BYTES else None
     return found

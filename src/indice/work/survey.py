@@ -26,7 +26,9 @@ from .progress import Progress
 __all__ = ["Found", "Survey", "as_lost", "holds_the_same", "survey"]
 
 AT_ONCE = 400
-"""So many files, or directories, are compared together."""
+"""So many files, or directories, are compared together at first, so that something is seen soon …"""
+MOST_AT_ONCE = 3000
+"""… and so many in the long run."""
 WHOLE_BYTES = 256 << 20
 """A file whose time alone has changed is read whole up to this size; of a larger one some bytes must do."""
 
@@ -90,14 +92,14 @@ class _Walker:
 
     def run(self, still_seconds: float) -> Iterator[Found]:
         batch: list[Directory] = []
-        count = 0
+        count, most = 0, AT_ONCE
         for directory in self._settled(still_seconds):
             self._kept.pop(directory.path, None)
             batch.append(directory)
             count += max(1, len(directory.files))
-            if count >= AT_ONCE:
+            if count >= most:
                 yield self._compare(batch)
-                batch, count = [], 0
+                batch, count, most = [], 0, min(most + AT_ONCE // 2, MOST_AT_ONCE)
         if batch:
             yield self._compare(batch)
         self._find_lost()

@@ -1,0 +1,274 @@
+"""Finds what is there twice: the same bytes, the same work, the same shot, the same recording."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Collection, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from ..core.duplicates import (
+    Copy,
+    Held,
+    Picture,
+    Sound,
+    alike_pairs,
+    better_first,
+    grouped,
+    is_meant,
+    quality_of,
+    same_recording,
+    same_shot,
+    why_better,
+)
+from ..disk.apart import likeness_apart
+from ..disk.digest import SMALL_BYTES, digest_of, sample_of
+from ..store.database import Database
+from ..store.duplicates import (
+    Sketched,
+    TwiceFile,
+    distinct_pairs,
+    likenesses,
+    of_one_size,
+    of_one_work,
+    save_likenesses,
+    twice_files,
+    without_likeness,
+)
+from ..store.files import save_digests
+
+__all__ = ["Group", "Member", "find_duplicates", "make_likenesses"]
+
+Say = Callable[[str, int], None]
+"""Is told what is done, and how many more things are done; may raise to stop it."""
+LIKE_PICTURES, LIKE_SOUNDS = 0.45, 0.8
+"""Least scalar product of vectors that is worth a closer look."""
+AT_ONCE = 64
+LOOKERS = 4
+_RAW = frozenset(("cr2", "cr3", "nef", "arw", "raf", "orf", "rw2", "dng", "pef", "srw"))
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """A file of a group."""
+
+    file_id: int
+    library: str
+    path: str
+    size_bytes: int
+    quality: str
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    """Files of which one is enough; the first is the one to keep."""
+
+    kind: str
+    """`same-bytes`, `same-work`, `near-picture` or `near-sound`."""
+    files: tuple[Member, ...]
+    why: str
+
+
+def _silent(_what: str, _count: int) -> None:
+    return
+
+
+def find_duplicates(database: Database, library_ids: Collection[int], say: Say = _silent) -> Iterator[Group]:
+    """Groups of files of some libraries that are there twice, kind by kind; what has no likeness yet is looked at first."""
+    with database.begin() as db:
+        apart = distinct_pairs(db)
+    same = _same_bytes(database, library_ids, say)
+    of = {id_: number for number, ids in enumerate(same) for id_ in ids}
+    yield from _groups(database, "same-bytes", _without(same, apart))
+    works = [pairs for ids in _works(database, library_ids) for pairs in [_unmeant(ids)] if pairs]
+    joined = [[f.id for f in files] for pairs in works for files in grouped_files(pairs)]
+    yield from _groups(database, "same-work", _without([ids for ids in joined if not _is_one(ids, of)], apart))
+    make_likenesses(database, library_ids, say)
+    for kind, near in (("near-picture", _near_pictures), ("near-sound", _near_sounds)):
+        pairs = [pair for pair in near(database, library_ids, of, say) if pair not in apart]
+        yield from _groups(database, kind, grouped(pairs))
+
+
+def grouped_files(pairs: Sequence[tuple[TwiceFile, TwiceFile]]) -> list[list[TwiceFile]]:
+    """Files that pairs join."""
+    files = {file.id: file for pair in pairs for file in pair}
+    return [[files[id_] for id_ in ids] for ids in grouped((one.id, other.id) for one, other in pairs)]
+
+
+def _is_one(ids: Sequence[int], of: dict[int, int]) -> bool:
+    """Whether all of these hold the same bytes."""
+    return len({of.get(id_, -id_) for id_ in ids}) == 1
+
+
+def _without(groups: Sequence[Sequence[int]], apart: set[tuple[int, int]]) -> list[list[int]]:
+    """Groups without what a person told apart."""
+    found: list[list[int]] = []
+    for ids in groups:
+        found += grouped(pair for pair in combinations(sorted(ids), 2) if pair not in apart)
+    return found
+
+
+def _place(file: TwiceFile) -> bytes:
+    return os.path.join(file.root, file.path)
+
+
+def _same_bytes(database: Database, library_ids: Collection[int], say: Say) -> list[list[int]]:
+    """Files with the same bytes at other places; names of one file on the disk, and one that is declared twice, are none."""
+    with database.begin() as db:
+        sized = of_one_size(db, library_ids)
+        files = twice_files(db, [id_ for ids in sized for id_ in ids])
+    found: list[list[int]] = []
+    for ids in sized:
+        of_digest: dict[bytes, list[int]] = {}
+        for id_, digest in _digests(database, [files[id_] for id_ in ids if id_ in files], say):
+            of_digest.setdefault(digest, []).append(id_)
+        found += [apart for alike in of_digest.values() if len(apart := _at_other_places(alike, files)) > 1]
+    return found
+
+
+def _at_other_places(ids: Sequence[int], files: dict[int, TwiceFile]) -> list[int]:
+    places: dict[tuple[int, int] | bytes, int] = {}
+    for id_ in ids:
+        try:
+            status = os.stat(_place(files[id_]))
+        except OSError:
+            continue
+        places.setdefault((status.st_dev, status.st_ino), id_)
+    return list(places.values())
+
+
+def _digests(database: Database, files: Sequence[TwiceFile], say: Say) -> Iterator[tuple[int, bytes]]:
+    """The digest of each file; where none is known some bytes are compared first, and all only where those agree."""
+    samples: dict[bytes, list[TwiceFile]] = {}
+    for file in files:
+        try:
+            samples.setdefault(sample_of(_place(file)), []).append(file)
+        except OSError:
+            continue
+    taken: list[tuple[int, bytes | None, bytes | None]] = []
+    for sample, alike in samples.items():
+        if len(alike) < 2:
+            continue
+        for file in alike:
+            digest = file.digest
+            if digest is None:
+                say("Reading files that may be the same", 1)
+                try:
+                    digest = digest_of(_place(file)) if file.size_bytes > SMALL_BYTES else sample
+                except OSError:
+                    continue
+                if file.size_bytes > SMALL_BYTES:
+                    taken.append((file.id, sample, digest))
+            yield file.id, digest
+    if taken:
+        with database.begin() as db:
+            save_digests(db, taken)
+
+
+def _works(database: Database, library_ids: Collection[int]) -> list[list[TwiceFile]]:
+    with database.begin() as db:
+        groups = of_one_work(db, library_ids)
+        files = twice_files(db, [id_ for ids in groups for id_ in ids])
+    return [[files[id_] for id_ in ids if id_ in files] for ids in groups]
+
+
+def _unmeant(files: Sequence[TwiceFile]) -> list[tuple[TwiceFile, TwiceFile]]:
+    """Pairs of files of one work that nobody meant to keep side by side."""
+    held = {file.id: Held(os.fsdecode(_place(file)), file.kind, file.reading) for file in files}
+    return [
+        (one, other)
+        for one, other in combinations(files, 2)
+        if _place(one) != _place(other) and not is_meant(held[one.id], held[other.id])
+    ]
+
+
+def make_likenesses(database: Database, library_ids: Collection[int], say: Say = _silent) -> int:
+    """Look at all photos and tracks that have no likeness as they are; returns how many."""
+    count = 0
+    with ThreadPoolExecutor(LOOKERS) as pool:
+        while True:
+            with database.begin() as db:
+                rows = without_likeness(db, library_ids, limit=AT_ONCE)
+            if not rows:
+                return count
+            made = list(pool.map(_likeness, rows))
+            with database.begin() as db:
+                save_likenesses(db, [(row[0], data) for row, data in zip(rows, made, strict=True)])
+            count += len(rows)
+            say("Looking at pictures, listening to tracks", len(rows))
+
+
+def _likeness(row: tuple[int, bytes, bytes, str]) -> bytes | None:
+    try:
+        return likeness_apart(os.path.join(row[1], row[2]), row[3])
+    except OSError:
+        return None
+
+
+def _near_pictures(
+    database: Database, library_ids: Collection[int], of: dict[int, int], say: Say
+) -> Iterator[tuple[int, int]]:
+    with database.begin() as db:
+        files = likenesses(db, library_ids, "photo")
+    if len(files) < 2:
+        return
+    pictures = [Picture.unpacked(file.data) for file in files]
+    vectors = np.stack([picture.vector for picture in pictures])
+    forms = [np.stack([picture.turned(turns) for picture in pictures]) for turns in (1, 2, 3)]
+    for one, other in alike_pairs(vectors, LIKE_PICTURES, forms=forms):
+        say("Comparing pictures", 0)
+        pair = files[one].id, files[other].id
+        if _is_one(pair, of) or not _may_be_one_shot(files[one], files[other]):
+            continue
+        if same_shot(pictures[one], pictures[other]):
+            yield pair
+
+
+def _may_be_one_shot(one: Sketched, other: Sketched) -> bool:
+    """Whether two photos may be the same shot: not when both say another moment, nor a raw file and its picture."""
+    if one.moment and other.moment and one.moment != other.moment:
+        return False
+    stems = [file.shown.rpartition(".")[::2] for file in (one, other)]
+    endings = {ending.lower() for _, ending in stems}
+    return not (stems[0][0] == stems[1][0] and one.folder_id == other.folder_id and len(endings & _RAW) == 1)
+
+
+def _near_sounds(
+    database: Database, library_ids: Collection[int], of: dict[int, int], say: Say
+) -> Iterator[tuple[int, int]]:
+    with database.begin() as db:
+        files = likenesses(db, library_ids, "track")
+    if len(files) < 2:
+        return
+    sounds = [Sound.unpacked(file.data) for file in files]
+    lengths = np.array([sound.seconds for sound in sounds])
+    vectors = np.stack([sound.vector for sound in sounds])
+    as_long = alike_pairs(vectors, LIKE_SOUNDS, may_be=lambda one, near: np.abs(lengths[near] - lengths[one]) < 2.0)
+    for one, other in as_long:
+        say("Comparing tracks", 0)
+        pair = files[one].id, files[other].id
+        if not _is_one(pair, of) and same_recording(sounds[one], sounds[other]):
+            yield pair
+
+
+def _groups(database: Database, kind: str, groups: Sequence[Sequence[int]]) -> Iterator[Group]:
+    with database.begin() as db:
+        files = twice_files(db, [id_ for ids in groups for id_ in ids])
+    for ids in groups:
+        there = [files[id_] for id_ in ids if id_ in files]
+        copies = better_first([_copy(file) for file in there], same_bytes=kind == "same-bytes")
+        if len(copies) < 2:
+            continue
+        why = why_better(copies[0], copies[1], same_bytes=kind == "same-bytes")
+        yield Group(kind, tuple(_member(files[copy.id], copy) for copy in copies), why)
+
+
+def _copy(file: TwiceFile) -> Copy:
+    return Copy(file.id, file.shown, file.kind, file.size_bytes, file.media, file.is_tidy, not file.problem)
+
+
+def _member(file: TwiceFile, copy: Copy) -> Member:
+    return Member(file.id, file.library, file.shown, file.size_bytes, quality_of(copy))
