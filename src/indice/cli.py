@@ -710,6 +710,38 @@ def away(
 
 
 @app.command()
+def backup(file: Annotated[Path, typer.Argument(help="The archive to write.")]) -> None:
+    """Write one archive of the whole catalog: all that is known, decided, written and chosen by hand.
+
+    It holds no media. It holds the keys of sources: keep it as you keep a key.
+
+    Example:  `./indice backup /media/backup/indice.zip`
+    """
+    from .work.backup import back_up
+
+    settings, database = _database()
+    size = back_up(database, settings, file)
+    print(f"{file} is written, {size / 1e6:.1f} MB. On another machine: ./indice restore {file.name}")
+
+
+@app.command()
+def restore(file: Annotated[Path, typer.Argument(help="An archive that `backup` wrote.")]) -> None:
+    """Bring a backup into an empty data folder.
+
+    Example:  `INDICE_HOME=/srv/indice ./indice restore indice.zip`
+    """
+    from .service import running
+    from .work.backup import restore as bring_back
+
+    settings = _settings()
+    if running(settings) is not None:
+        raise IndiceError(f"Indice runs in {settings.home}.", hint="Stop it first: ./indice stop")
+    counts = bring_back(settings, file)
+    told = f"{counts.get('entry', 0):,} entries, {counts.get('library', 0)} libraries, {counts.get('person', 0)} people"
+    print(f"{told} are back. Next: ./indice start, and scan.")
+
+
+@app.command()
 def duplicates(
     names: Names = None, jsonl: Annotated[bool, typer.Option("--jsonl", help="One group a line, as JSON.")] = False
 ) -> None:

@@ -50,6 +50,12 @@ class Settings:
     """A file that was written to within so many seconds is looked at twice, and waits while it grows. `INDICE_STILL_SECONDS`."""
     gone_days: int = 30
     """So long an entry whose files are gone is kept. `INDICE_GONE_DAYS`."""
+    backup_folder: str = ""
+    """Folder into which backups are written by themselves; none when it is empty. `INDICE_BACKUP_FOLDER`."""
+    backup_every_hours: int = 24
+    """How often. `INDICE_BACKUP_EVERY_HOURS`."""
+    backup_keep: int = 7
+    """How many of them are kept. `INDICE_BACKUP_KEEP`."""
     browse_roots: str = "/"
     """Folders that the folder chooser may show, separated by colons. `INDICE_BROWSE_ROOTS`."""
 

@@ -73,9 +73,7 @@ CHANGES: dict[str, Change] = {
     "white border": lambda p: ImageOps.expand(p, 40, "white"),
     "black bars": lambda p: ImageOps.expand(p, (0, 60, 0, 60), "black"),
     "border and small": lambda p: _jpeg(ImageOps.expand(p.resize((400, 400 * p.height // p.width)), 12, "#222"), 60),
-    "cut, turned, small": lambda p: (
-        _cut(p, 0.04, 0.04, 0.03, 0.02).transpose(Image.Transpose.ROTATE_90).resize((200, 300))
-    ),  # fmt: skip
+    "cut, turned, small": lambda p: _cut(p.rotate(90, expand=True), 0.04, 0.04, 0.03, 0.02).resize((200, 300)),
     "cut and brighter": lambda p: ImageEnhance.Brightness(_cut(p, 0, 0.05, 0.07, 0)).enhance(1.15),
 }
 """What is done to copies: all of these are the same shot."""

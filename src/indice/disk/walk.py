@@ -12,7 +12,11 @@ from typing import NamedTuple
 
 from .links import leads_out
 
-__all__ = ["Directory", "Seen", "is_away", "is_closed", "list_directory", "shown", "walk"]
+__all__ = ["BIN", "Directory", "Seen", "is_away", "is_closed", "list_directory", "shown", "walk"]
+
+
+BIN = b".indice-bin"
+"""Directory in a library's folder where what a person put aside lies until it is emptied; it is no part of the library."""
 
 
 class Seen(NamedTuple):
@@ -74,7 +78,7 @@ def is_away(root: bytes) -> bool:
     """Whether a library's folder has vanished: an unplugged drive leaves no folder, or an empty one."""
     try:
         with os.scandir(root) as listing:
-            return next(iter(listing), None) is None
+            return next((entry for entry in listing if entry.name != BIN), None) is None
     except (FileNotFoundError, NotADirectoryError):
         return True
     except OSError as error:
@@ -107,7 +111,8 @@ def list_directory(root: bytes, relative: bytes) -> tuple[Directory, list[bytes]
                     status = entry.stat(follow_symlinks=False)
                     mode = status.st_mode
                     if S_ISDIR(mode):
-                        below.append(path)
+                        if path != BIN:
+                            below.append(path)
                         continue
                     if S_ISLNK(mode):
                         if leads_out(root, os.path.join(place, entry.name)):

@@ -49,12 +49,23 @@ class Database:
         """A session inside one transaction, committed at its end."""
         return self.sessions.begin()
 
-    def migrate(self) -> None:
-        """Bring the tables to this version; raises IndiceError when the database cannot be reached."""
+    def migrate(self, to: str = "") -> None:
+        """Bring the tables to this version, or to an older one that is asked for by its number.
+
+        Raises IndiceError when the database cannot be reached, or when there is no such version.
+        """
+        wanted = to or _head()
+        if wanted > _head() or not any((_MIGRATIONS / "versions").glob(f"{wanted}_*.py")):
+            raise IndiceError(
+                "The records are of a newer version of Indice.",
+                hint="Bring Indice up to date first.",
+                reference="too-old",
+            )
         try:
             with self.engine.begin() as link:
-                if _revision(link) != _head():
-                    _upgrade(link)
+                is_there = _revision(link)
+                if is_there is None or is_there < wanted:
+                    _upgrade(link, wanted)
         except OperationalError as error:
             hint = "Is the server of INDICE_DATABASE_URL up?"
             raise IndiceError(
@@ -73,7 +84,7 @@ def _revision(link: Connection) -> str | None:
     return link.execute(text("select version_num from alembic_version")).scalar()
 
 
-def _upgrade(link: Connection) -> None:
+def _upgrade(link: Connection, wanted: str) -> None:
     # Loaded only when there is something to do: a start that finds all in place is half a second faster.
     from alembic import command
     from alembic.config import Config
@@ -82,7 +93,7 @@ def _upgrade(link: Connection) -> None:
     config.set_main_option("script_location", str(_MIGRATIONS))
     config.attributes["connection"] = link
     link.execute(text("create extension if not exists pg_trgm"))
-    command.upgrade(config, "head")
+    command.upgrade(config, wanted)
 
 
 def open_database(settings: Settings) -> Database:

@@ -7,25 +7,31 @@ from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import exists, func, or_, select
+from sqlalchemy import delete, exists, func, or_, select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from .among import among
 from .bulk import insert_rows
-from .models import DistinctFiles, Entry, File, Finding, Folder, Library, Likeness
+from .found import find
+from .models import DistinctFiles, Entry, File, Finding, Folder, Library, Likeness, Twin
 
 __all__ = [
     "MAINS",
     "Sketched",
     "TwiceFile",
+    "count_twins",
     "distinct_pairs",
+    "entries_of",
+    "keep_twins",
     "likenesses",
     "not_the_same",
     "of_one_size",
     "of_one_work",
     "save_likenesses",
     "twice_files",
+    "twin_at",
+    "twins",
     "without_likeness",
 ]
 
@@ -50,6 +56,9 @@ class TwiceFile:
     problem: str
     digest: bytes | None
     is_tidy: bool
+    folder_id: int
+    entry_id: int | None
+    state: str
 
 
 def _in(library_ids: Collection[int]) -> Any:
@@ -74,12 +83,20 @@ def twice_files(db: Session, ids: Collection[int]) -> dict[int, TwiceFile]:
             File.problem,
             File.digest,
             ~found,
+            File.folder_id,
+            File.entry_id,
+            File.state,
         )
         .join(Folder, Folder.id == File.folder_id)
         .join(Library, Library.id == Folder.library_id)
         .where(among(File.id, ids))
     )
     return {row[0]: TwiceFile(*row[:8], row[8] or {}, *row[9:]) for row in db.execute(query)}
+
+
+def entries_of(db: Session, files: Iterable[TwiceFile]) -> list[Entry]:
+    """The entries that files serve."""
+    return list(db.scalars(select(Entry).where(among(Entry.id, {file.entry_id for file in files if file.entry_id}))))
 
 
 def of_one_size(db: Session, library_ids: Collection[int]) -> list[list[int]]:
@@ -184,3 +201,30 @@ def not_the_same(db: Session, ids: Iterable[int]) -> None:
     rows = [{"one_id": one, "other_id": other} for place, one in enumerate(ordered) for other in ordered[place + 1 :]]
     if rows:
         db.execute(insert(DistinctFiles).on_conflict_do_nothing(), rows)
+
+
+def keep_twins(db: Session, found: Sequence[tuple[str, str, Sequence[int]]]) -> None:
+    """What was found takes the place of what was found before: kind, why, numbers of the files."""
+    db.execute(delete(Twin))
+    db.add_all(Twin(kind=kind, why=why, files=list(files)) for kind, why, files in found)
+
+
+def twins(db: Session, *, after: int, limit: int, kind: str = "") -> list[Twin]:
+    """Groups of which at least two files are still there, in the order in which they were found."""
+    there = select(func.count()).where(File.id == func.any(Twin.files), File.state == "present").correlate(Twin)
+    query = select(Twin).where(Twin.id > after, there.scalar_subquery() > 1)
+    if kind:
+        query = query.where(Twin.kind == kind)
+    return list(db.scalars(query.order_by(Twin.id).limit(limit)))
+
+
+def count_twins(db: Session) -> dict[str, int]:
+    """How many groups of each kind there are."""
+    there = select(func.count()).where(File.id == func.any(Twin.files), File.state == "present").correlate(Twin)
+    query = select(Twin.kind, func.count()).where(there.scalar_subquery() > 1).group_by(Twin.kind)
+    return dict(db.execute(query).all())
+
+
+def twin_at(db: Session, twin_id: int) -> Twin:
+    """A group; raises :class:`IndiceError` (404) when there is none of this number."""
+    return find(db, Twin, twin_id)

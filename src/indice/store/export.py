@@ -44,7 +44,7 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
         select(File.entry_id, File.shown, Folder.shown, File.reading, File.kind, File.state)
         .join(Folder)
         .where(Folder.library_id == library.id, File.state != "missing")
-        .order_by(File.shown)
+        .order_by(File.shown, File.id)
     ):
         walked = entry_id
         while walked is not None and walked in entries:
@@ -91,7 +91,7 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
             "candidates": candidates.get(entry.id) if entry.state in ("waiting", "settled") else None,
             "facts": {
                 name: best.value
-                for name, values in facts.get(entry.id, {}).items()
+                for name, values in sorted(facts.get(entry.id, {}).items())
                 if (best := best_value(values, name, ranking)) is not None
             },
         }
@@ -128,7 +128,7 @@ def _facts_of(rows: list[dict[str, Any]], ranking: Ranking) -> dict[str, Any]:
     for row in rows:
         at = datetime.fromisoformat(row["at"])
         values[row["field"]].append(Value(row["value"].get("v"), row["origin"], at, row["locked"]))
-    found = ((name, best_value(held, name, ranking)) for name, held in values.items())
+    found = ((name, best_value(held, name, ranking)) for name, held in sorted(values.items()))
     return {name: best.value for name, best in found if best is not None}
 
 

@@ -58,6 +58,7 @@ __all__ = [
     "Source",
     "SourceAnswer",
     "Taught",
+    "Twin",
 ]
 
 
@@ -334,6 +335,19 @@ class Likeness(Base):
     """The file's sample when it was made."""
     data: Mapped[bytes | None]
     """The packed sketch; None where there is none to be had."""
+
+
+class Twin(Base):
+    """Files of which one is enough, as they were last found."""
+
+    __tablename__ = "twin"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str]
+    """`same-bytes`, `same-work`, `near-picture` or `near-sound`."""
+    why: Mapped[str]
+    """Why the first is the one to keep."""
+    files: Mapped[list[int]] = mapped_column(ARRAY(Integer))
+    at: Mapped[datetime] = mapped_column(default=now)
 
 
 class DistinctFiles(Base):

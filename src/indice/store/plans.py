@@ -9,9 +9,9 @@ from sqlalchemy import delete, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-from ..disk.walk import shown
+from ..disk.walk import BIN, shown
 from ..errors import IndiceError
-from .files import stir
+from .files import mark_state, stir
 from .listings import forget_listings
 from .models import Excuse, File, Folder, Plan, Taught
 
@@ -61,21 +61,26 @@ def follow_moves(db: Session, moves: Mapping[bytes, bytes]) -> set[int]:
         if old is None or new is None or old.library_id != new.library_id:
             continue
         path = before[len(bytes(old.path).rstrip(b"/")) + 1 :]
-        file = db.scalars(select(File).where(File.folder_id == old.id, File.path == path)).first()
-        stir(db, old.id, [shown(path).rpartition("/")[0]])
-        if file is not None:
-            targets.append((file, new, after[len(bytes(new.path).rstrip(b"/")) + 1 :]))
+        target = after[len(bytes(new.path).rstrip(b"/")) + 1 :]
+        out, back = (one.startswith(BIN + b"/") for one in (target, path))
+        known = target if back else path
+        file = db.scalars(select(File).where(File.folder_id == old.id, File.path == known)).first()
+        stir(db, old.id, [shown(known).rpartition("/")[0]])
+        if file is not None and out:
+            mark_state(db, [file.id], "missing")
+        elif file is not None:
+            targets.append((file, new, target))
     for file, _, _ in targets:
         file.path = b"\0" + str(file.id).encode()
     db.flush()
-    for folder_id in {file.folder_id for file, _, _ in targets} | {folder.id for _, folder, _ in targets}:
-        forget_listings(db, folder_id)
+    for folder in db.scalars(select(Folder).where(Folder.library_id.in_(touched))):
+        forget_listings(db, folder.id)
     for file, folder, path in targets:
-        db.execute(delete(File).where(File.folder_id == folder.id, File.path == path))
+        db.execute(delete(File).where(File.folder_id == folder.id, File.path == path, File.id != file.id))
         was = file.shown
         file.folder_id, file.path, file.shown = folder.id, path, shown(path)
         file.directory = file.shown.rpartition("/")[0]
-        file.state = "present"
+        file.state, file.gone_at = "present", None
         file.grouped_by = file.checked_by = 0
         status = _status(bytes(folder.path), path)
         if status is not None:

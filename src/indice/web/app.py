@@ -21,6 +21,7 @@ from . import (
     byhand,
     catalog,
     conventions,
+    duplicates,
     events,
     files,
     findings,
@@ -95,6 +96,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         marks,
         playback,
         people,
+        duplicates,
     ):
         app.register_blueprint(module.bp)
     _errors(app)

@@ -21,6 +21,7 @@ _LIBRARIAN = """
 byhand.choose_picture byhand.leave_choice byhand.take_frame byhand.upload_picture byhand.write_fact byhand.write_many
 conventions.bring_in conventions.choose conventions.forget conventions.preview conventions.read_conventions
 conventions.set_check conventions.take_out conventions.write_own
+duplicates.draft_bin duplicates.list_twins duplicates.look duplicates.tell_apart
 files.list_files files.read_tree files.read_ways
 findings.excuse_finding findings.forget_excuse findings.list_excuses findings.list_findings
 intake.add intake.file intake.leave intake.list_intakes intake.remove

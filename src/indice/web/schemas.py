@@ -470,6 +470,55 @@ class PlansOut(BaseModel):
     plans: list[PlanOut]
 
 
+TwinKind = Literal["same-bytes", "same-work", "near-picture", "near-sound"]
+
+
+class TwinsIn(BaseModel):
+    after: int = Field(0, ge=0, le=2**31 - 1)
+    kind: Literal["", "same-bytes", "same-work", "near-picture", "near-sound"] = ""
+
+
+class TwinFile(BaseModel):
+    id: int
+    library: str
+    path: str
+    size_bytes: int
+    quality: str
+    kind: str
+    entry_id: int | None
+    picture: Picture | None
+
+
+class TwinOut(BaseModel):
+    id: int
+    kind: TwinKind
+    why: str
+    files: list[TwinFile]
+    """The one to keep first."""
+
+
+class TwinsOut(BaseModel):
+    groups: list[TwinOut]
+    counts: dict[str, int]
+    next: int | None
+    """Where the next page begins; None at the end."""
+    job_id: int | None
+    """The job that looks at the moment."""
+
+
+class BinChoice(Asked):
+    group: int
+    keep: int
+
+
+class BinIn(Asked):
+    choices: list[BinChoice] = Field(min_length=1, max_length=5000)
+
+
+class BinOut(BaseModel):
+    plans: list[int]
+
+
 class IntakeIn(Asked):
     path: str = Field(min_length=1, max_length=4096)
     alone: bool = False

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Collection, Iterator, Sequence
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from itertools import combinations
+from typing import Any
 
 import numpy as np
+from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from ..core.duplicates import (
     Copy,
@@ -26,21 +29,28 @@ from ..core.duplicates import (
 )
 from ..disk.apart import likeness_apart
 from ..disk.digest import SMALL_BYTES, digest_of, sample_of
+from ..disk.walk import BIN
+from ..errors import IndiceError
 from ..store.database import Database
 from ..store.duplicates import (
     Sketched,
     TwiceFile,
     distinct_pairs,
+    keep_twins,
     likenesses,
     of_one_size,
     of_one_work,
     save_likenesses,
     twice_files,
+    twin_at,
     without_likeness,
 )
 from ..store.files import save_digests
+from ..store.models import Folder, Library, Plan, now
+from ..store.paths import kept_path
+from .progress import Progress
 
-__all__ = ["Group", "Member", "find_duplicates", "make_likenesses"]
+__all__ = ["Group", "Member", "find_duplicates", "look_for_duplicates", "make_likenesses", "to_the_bin"]
 
 Say = Callable[[str, int], None]
 """Is told what is done, and how many more things are done; may raise to stop it."""
@@ -90,6 +100,54 @@ def find_duplicates(database: Database, library_ids: Collection[int], say: Say =
     for kind, near in (("near-picture", _near_pictures), ("near-sound", _near_sounds)):
         pairs = [pair for pair in near(database, library_ids, of, say) if pair not in apart]
         yield from _groups(database, kind, grouped(pairs))
+
+
+def look_for_duplicates(database: Database, progress: Progress) -> str:
+    """Look through all libraries, and keep what was found for people to decide; says how much it is."""
+    with database.begin() as db:
+        library_ids = list(db.scalars(select(Library.id)))
+
+    def say(what: str, count: int) -> None:
+        if what != said[0]:
+            said[0] = what
+            progress.step(what)
+        progress.advance(count)
+
+    said = [""]
+    groups = list(find_duplicates(database, library_ids, say))
+    with database.begin() as db:
+        keep_twins(db, [(group.kind, group.why, [one.file_id for one in group.files]) for group in groups])
+    progress.changed("duplicates")
+    return f"{len(groups)} groups of files are there twice." if groups else "Nothing is there twice."
+
+
+def to_the_bin(db: Session, choices: Mapping[int, int]) -> list[Plan]:
+    """Plans, one a library, that put all files of groups into the bin of their folder but the one to keep.
+
+    `choices` is group → the file that stays. Raises :class:`IndiceError` when that is none of the group.
+    """
+    moves: dict[int, list[list[Any]]] = {}
+    for twin_id, keep in choices.items():
+        twin = twin_at(db, twin_id)
+        if keep not in twin.files:
+            raise IndiceError("The file to keep is none of the group.", reference="twin-unknown", status=404)
+        files = twice_files(db, twin.files)
+        if keep not in files or files[keep].state != "present":
+            raise IndiceError("The file to keep is not there.", hint="Look again.", reference="twin-unknown")
+        for file in files.values():
+            if file.id != keep and file.state == "present":
+                target = f"{os.fsdecode(BIN)}/{twin_id}-{now():%Y%m%d%H%M%S}/{os.fsdecode(file.path)}"
+                before, after = kept_path(os.fsdecode(file.path)), kept_path(target)
+                library_id = db.get_one(Folder, file.folder_id).library_id
+                moves.setdefault(library_id, []).append([file.folder_id, before, after])
+    made: list[Plan] = []
+    for library_id, rows in moves.items():
+        unique = {(row[0], row[1]): row for row in rows}
+        name = db.get_one(Library, library_id).name
+        made.append(Plan(library_id=library_id, title=f"{name}: duplicates", moves=list(unique.values()), left=[]))
+    db.add_all(made)
+    db.flush()
+    return made
 
 
 def grouped_files(pairs: Sequence[tuple[TwiceFile, TwiceFile]]) -> list[list[TwiceFile]]:

@@ -21,13 +21,15 @@ from ..store.database import Database
 from ..store.entries import entries_to_match
 from ..store.jobs import ACTIVE, announce, lost_jobs
 from ..store.models import Job, Library, now
+from .backup import is_backup_due, scheduled_backup
 from .check_changed import check_changed
 from .digests import has_undigested, take_digests
+from .duplicates import look_for_duplicates
 from .intake import poll_intakes
 from .lease import JOB, Lease, LeaseLost
 from .match import libraries_to_ask_again, match_library
 from .progress import Progress, Stopped
-from .requests import APART, Queue, request_job
+from .requests import APART, Queue, request_backup, request_job
 from .scan import NOTHING_CHANGED, scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
 from .write_back import apply_writing, mend_writing, undo_writing
@@ -161,6 +163,11 @@ def _run(
         return apply_plan(database, settings, subject["plan"], progress)
     if kind == "undo":
         return undo_plan(database, settings, subject["plan"], progress, only=subject.get("only"))
+    if kind == "duplicates":
+        return look_for_duplicates(database, progress)
+    if kind == "backup":
+        progress.step("Writing a backup")
+        return scheduled_backup(database, settings)
     if library_id is None:
         raise IndiceError(f"A job of kind {kind} needs a library.")
     if kind == "scan":
@@ -253,7 +260,7 @@ def _watch(database: Database, settings: Settings) -> None:
     """Every few seconds, as long as the worker lives: lost jobs, intake folders, sources that are back."""
     while True:
         time.sleep(POLL_SECONDS)
-        for look in (_watch_jobs, _watch_sources, _watch_intakes):
+        for look in (_watch_jobs, _watch_sources, _watch_intakes, _watch_backups):
             try:
                 look(database, settings)
             except Exception as error:  # the watch must not end; what failed is tried again in a moment
@@ -273,6 +280,13 @@ def _watch_sources(database: Database, _: Settings) -> None:
 def _watch_intakes(database: Database, settings: Settings) -> None:
     for library_id in dict.fromkeys(poll_intakes(database, settings)):
         Queue(database).defer(request_job(database, "scan", library_id))
+
+
+def _watch_backups(database: Database, settings: Settings) -> None:
+    if is_backup_due(settings):
+        job_id = request_backup(database)
+        if job_id is not None:
+            Queue(database).defer(job_id)
 
 
 def run_worker(

@@ -5,18 +5,19 @@ from __future__ import annotations
 import contextlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import timedelta
 from typing import Any
 
-from sqlalchemy import text
+from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
 from ..store.database import Database
 from ..store.jobs import create_job, find_active
-from ..store.models import Job, Library
+from ..store.models import Job, Library, now
 from ..store.plans import plan_at
 
-__all__ = ["Queue", "ensure_queue", "request_job", "request_plan"]
+__all__ = ["Queue", "ensure_queue", "request_backup", "request_job", "request_look_for_duplicates", "request_plan"]
 
 TITLES = {
     "scan": "Scan",
@@ -76,6 +77,24 @@ def request_job(database: Database, kind: str, library_id: int, *, subject: Mapp
             return active.id
         title = f"{TITLES.get(kind.partition('-')[0], kind)} {library.name}"
         return create_job(db, kind, title, library_id, subject=subject).id
+
+
+def request_backup(database: Database) -> int | None:
+    """A job that writes a backup; None while one waits or runs, or has failed within the hour. Returns its id."""
+    with database.begin() as db:
+        if find_active(db, "backup", None) is not None:
+            return None
+        last = db.scalars(select(Job).where(Job.kind == "backup").order_by(Job.id.desc()).limit(1)).first()
+        if last is not None and last.state == "failed" and last.created_at > now() - timedelta(hours=1):
+            return None
+        return create_job(db, "backup", "Backup", None).id
+
+
+def request_look_for_duplicates(database: Database) -> int:
+    """A job that looks for what is there twice: the one that waits or runs already, or a new one. Returns its id."""
+    with database.begin() as db:
+        active = find_active(db, "duplicates", None)
+        return active.id if active is not None else create_job(db, "duplicates", "Look for duplicates", None).id
 
 
 def ensure_queue(database: Database) -> None:

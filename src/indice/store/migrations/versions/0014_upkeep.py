@@ -62,9 +62,18 @@ def upgrade() -> None:
         sa.Column("other_id", sa.Integer(), sa.ForeignKey("file.id", ondelete="CASCADE"), nullable=False),
         sa.PrimaryKeyConstraint("one_id", "other_id", name="pk_distinct_files"),
     )
+    op.create_table(
+        "twin",
+        sa.Column("id", sa.Integer(), primary_key=True),
+        sa.Column("kind", sa.String(), nullable=False),
+        sa.Column("why", sa.String(), nullable=False),
+        sa.Column("files", ARRAY(sa.Integer()), nullable=False),
+        sa.Column("at", sa.DateTime(timezone=True), nullable=False),
+    )
 
 
 def downgrade() -> None:
+    op.drop_table("twin")
     op.drop_table("distinct_files")
     op.drop_table("likeness")
     op.drop_table("gone")
