@@ -23,6 +23,7 @@ export const router = createRouter({
       component: () => import('./views/folders/FoldersView.vue'),
     },
     { path: '/names', name: 'names', component: () => import('./views/names/NamesView.vue') },
+    { path: '/names/twice', name: 'twice', component: () => import('./views/twice/TwiceView.vue') },
     {
       path: '/matches',
       name: 'matches',

@@ -710,6 +710,28 @@ def away(
 
 
 @app.command()
+def watch() -> None:
+    """Watch the folders, and scan at once what changes there. Indice does so by itself while it runs.
+
+    Example:  `./indice watch`   (Ctrl-C ends it)
+    """
+    from .store.models import Job
+    from .work.queue import perform
+    from .work.watch import watch_folders
+
+    settings, database = _database()
+
+    def told(job_id: int) -> None:
+        perform(database, settings, job_id)
+        with database.begin() as db:
+            job = db.get_one(Job, job_id)
+            print(_scan_in_words(job.title.removeprefix("Scan "), job), flush=True)
+
+    with contextlib.suppress(KeyboardInterrupt):
+        watch_folders(database, settings, told=told)
+
+
+@app.command()
 def backup(file: Annotated[Path, typer.Argument(help="The archive to write.")]) -> None:
     """Write one archive of the whole catalog: all that is known, decided, written and chosen by hand.
 

@@ -48,6 +48,8 @@ class Settings:
     """Whether an encoder of the machine is used where one really works: `auto` or `off`. `INDICE_HARDWARE`."""
     still_seconds: float = 3.0
     """A file that was written to within so many seconds is looked at twice, and waits while it grows. `INDICE_STILL_SECONDS`."""
+    poll_minutes: int = 10
+    """How often a library on a network share, where no change is told, is scanned; 0: never by itself. `INDICE_POLL_MINUTES`."""
     gone_days: int = 30
     """So long an entry whose files are gone is kept. `INDICE_GONE_DAYS`."""
     backup_folder: str = ""

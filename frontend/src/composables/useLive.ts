@@ -12,6 +12,7 @@ const KEYS: Record<string, readonly string[]> = {
   taught: ['taught'],
   arrivals: ['intakes'],
   plans: ['plans', 'findings'],
+  duplicates: ['duplicates'],
   marks: ['going-on'],
   playings: ['playings'],
 }

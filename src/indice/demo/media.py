@@ -113,7 +113,7 @@ def write_video(
         container.mux(video.encode(None))
         for number, sound in enumerate(sounds):
             rate = sound.codec_context.sample_rate
-            _sound(sound, container, chord(f"{title} {number}", 8, rate), rate)
+            _sound(sound, container, chord(f"{title} {path.stem} {number}", 8, rate), rate)
 
 
 def write_track(

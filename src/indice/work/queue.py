@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import asyncio
+import os
 import threading
 import time
 from collections.abc import Callable
@@ -21,6 +22,7 @@ from ..store.database import Database
 from ..store.entries import entries_to_match
 from ..store.jobs import ACTIVE, announce, lost_jobs
 from ..store.models import Job, Library, now
+from ..store.paths import exact_path
 from .backup import is_backup_due, scheduled_backup
 from .check_changed import check_changed
 from .digests import has_undigested, take_digests
@@ -32,6 +34,7 @@ from .progress import Progress, Stopped
 from .requests import APART, Queue, request_backup, request_job
 from .scan import NOTHING_CHANGED, scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
+from .watch import watch_folders
 from .write_back import apply_writing, mend_writing, undo_writing
 
 if TYPE_CHECKING:
@@ -171,7 +174,9 @@ def _run(
     if library_id is None:
         raise IndiceError(f"A job of kind {kind} needs a library.")
     if kind == "scan":
-        said = scan_library(database, settings, library_id, progress, verify=bool(subject.get("verify")))
+        told = subject.get("only")
+        only = {int(id_): [os.fsencode(exact_path(d)) for d in dirs] for id_, dirs in told.items()} if told else None
+        said = scan_library(database, settings, library_id, progress, verify=bool(subject.get("verify")), only=only)
         with database.begin() as db:
             follow = _is_to_match(db, library_id)
         if follow or (said != NOTHING_CHANGED and follow is not None):
@@ -304,6 +309,7 @@ def run_worker(
         started()
     if wait:
         threading.Thread(target=_watch, args=(database, settings), daemon=True, name="watch").start()
+        threading.Thread(target=watch_folders, args=(database, settings), daemon=True, name="folders").start()
     app = worker_app(database, settings)
     app.run_worker(
         queues=["indice"],

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 import os
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
@@ -103,9 +103,15 @@ def new_file(seen: Seen, reading: Reading, corrections: Sequence[Correction]) ->
 
 
 def scan_library(
-    database: Database, settings: Settings, library_id: int, progress: Progress, *, verify: bool = False
+    database: Database,
+    settings: Settings,
+    library_id: int,
+    progress: Progress,
+    *,
+    verify: bool = False,
+    only: Mapping[int, Collection[bytes]] | None = None,
 ) -> str:
-    """Scan all folders of a library; returns what came of it, in words.
+    """Scan all folders of a library, or `only` some directories of some of them; returns what came of it, in words.
 
     Each stage takes up what it has not done yet, also of a scan that was broken off. With `verify` every byte is read and
     compared with what it was. Raises :class:`IndiceError` when a drive went away in the middle: what lies on it is away, and
@@ -116,7 +122,9 @@ def scan_library(
         folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id).order_by(Folder.id)))
     scan = _Scan(database, library, settings.still_seconds, progress)
     progress.step("Reading names")
-    vanished = [folder.shown for folder in folders if not scan.walk(folder)]
+    if only is not None:
+        folders = [folder for folder in folders if folder.id in only]
+    vanished = [folder.shown for folder in folders if not scan.walk(folder, None if only is None else only[folder.id])]
     scan.settle(settings.gone_days)
     counts: dict[str, Any] = scan.counts()
     progress.keep(counts)
@@ -197,8 +205,8 @@ class _Scan:
         """How many are new, changed, and so on."""
         return dict(self._counts)
 
-    def walk(self, folder: Folder) -> bool:
-        """Walk a folder, read the names that need it and record them; False when its drive went away meanwhile."""
+    def walk(self, folder: Folder, only: Collection[bytes] | None) -> bool:
+        """Walk a folder, or some of its directories, read the names that need it and record them; False when its drive went away meanwhile."""
         root = bytes(folder.path)
         device = _device(root)
         with self._database.begin() as db:
@@ -211,7 +219,13 @@ class _Scan:
             floor = lower_floor(db, folder.id)
         found = Survey()
         pending = survey(
-            self._database, folder, self._library.kind, found, self._progress, still_seconds=self._still_seconds
+            self._database,
+            folder,
+            self._library.kind,
+            found,
+            self._progress,
+            still_seconds=self._still_seconds,
+            only=only,
         )
         batch, count = next(pending, None), 0
         while batch is not None:

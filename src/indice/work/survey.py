@@ -70,10 +70,14 @@ def survey(
     progress: Progress,
     *,
     still_seconds: float,
+    only: Collection[bytes] | None = None,
 ) -> Iterator[Found]:
-    """Walk a folder; what is found is noted in `result`, and what must be read is given out in batches."""
+    """Walk a folder; what is found is noted in `result`, and what must be read is given out in batches.
+
+    With `only` just these directories are looked at, and what is new or gone below them: something has changed there.
+    """
     walker = _Walker(database, folder, f"{READ.version} {kind} ".encode(), result, progress)
-    yield from walker.run(still_seconds)
+    yield from walker.run(still_seconds, only)
 
 
 class _Walker:
@@ -90,10 +94,11 @@ class _Walker:
         self._directories: set[str] = set()
         result.present = sum(count for count, _ in self._held.values())
 
-    def run(self, still_seconds: float) -> Iterator[Found]:
+    def run(self, still_seconds: float, only: Collection[bytes] | None) -> Iterator[Found]:
         batch: list[Directory] = []
         count, most = 0, AT_ONCE
-        for directory in self._settled(still_seconds):
+        source = walk(self._root) if only is None else self._only(only)
+        for directory in self._settled(source, still_seconds):
             self._kept.pop(directory.path, None)
             batch.append(directory)
             count += max(1, len(directory.files))
@@ -104,15 +109,46 @@ class _Walker:
             yield self._compare(batch)
         self._find_lost()
 
-    def _settled(self, still_seconds: float) -> Iterator[Directory]:
+    def _only(self, wanted: Collection[bytes]) -> Iterator[Directory]:
+        """Some directories, and all that is new below them; what is not below them is as it was."""
+        seen: set[bytes] = set()
+        vanished: set[bytes] = set()
+        known = list(self._kept)
+        for path in sorted(wanted):
+            if path in seen or not os.path.isdir(os.path.join(self._root, path)):
+                vanished.add(path)
+                continue
+            here, below = list_directory(self._root, path)
+            seen.add(path)
+            yield here
+            prefix = path + b"/" if path else b""
+            children = {
+                prefix + one[len(prefix) :].split(b"/", 1)[0] for one in known if one.startswith(prefix) and one != path
+            }
+            vanished |= children - set(below)
+            for child in below:
+                if child not in children:
+                    for directory in walk(self._root, below=child):
+                        if directory.path not in seen:
+                            seen.add(directory.path)
+                            yield directory
+        vanished -= seen
+        self._kept = {
+            path: made
+            for path, made in self._kept.items()
+            if any(path == one or path.startswith(one + b"/") for one in vanished)
+        }
+        self._directories |= set(self._held) - {shown(path) for path in self._kept}
+
+    def _settled(self, source: Iterator[Directory], still_seconds: float) -> Iterator[Directory]:
         """Directories that do not look as they did; one in which something was just written comes again a little later."""
         later: deque[tuple[float, Directory]] = deque()
-        for directory in walk(self._root):
+        for directory in source:
             self._say(directory)
             if self._is_as_it_was(directory):
                 continue
-            if still_seconds and _is_fresh(directory, still_seconds):
-                later.append((time.monotonic() + still_seconds, directory))
+            if still_seconds and (wait := _settles_in(directory, still_seconds)) > 0:
+                later.append((time.monotonic() + wait, directory))
             else:
                 yield directory
             while later and later[0][0] <= time.monotonic():
@@ -255,7 +291,8 @@ def holds_the_same(sample: bytes | None, digest: bytes | None, path: bytes, size
         return False
 
 
-def _is_fresh(directory: Directory, seconds: float) -> bool:
-    """Whether something in a directory was written to within the last seconds."""
+def _settles_in(directory: Directory, seconds: float) -> float:
+    """In how many seconds nothing in a directory was written to for so long; nought when that is so already."""
     moment = time.time_ns()
-    return any(0 <= moment - seen.mtime_ns < seconds * 1e9 for seen in directory.files)
+    ages = [(moment - seen.mtime_ns) / 1e9 for seen in directory.files if seen.mtime_ns <= moment]
+    return max(0.0, seconds - min(ages, default=seconds))

@@ -202,6 +202,10 @@ useKeys({
         <span></span><span>{{ l.name }}</span
         ><b class="mono">{{ l.count }}</b>
       </button>
+      <p class="label second">{{ t('names.besides') }}</p>
+      <RouterLink class="row" to="/names/twice"
+        ><span></span><span>{{ t('twice.title') }}</span></RouterLink
+      >
     </aside>
     <section class="main">
       <ProblemNote v-if="error" :error="error" :retry="refetch" />

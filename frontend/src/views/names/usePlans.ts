@@ -12,6 +12,7 @@ export interface UsePlans {
   draft: (findings: readonly Chosen[], edits: Record<string, string>) => Promise<void>
   draftWhole: (libraryId: number, below: string) => Promise<void>
   draftWriting: (libraryId: number) => Promise<void>
+  draftBin: (choices: { group: number; keep: number }[]) => Promise<void>
   apply: () => Promise<void>
   undo: () => Promise<void>
   close: () => void
@@ -72,6 +73,16 @@ export function usePlans(): UsePlans {
       plans.value = [await ask(api.POST('/api/plans/writing', { body: { library_id: libraryId } }))]
       started.value = []
     })
+  const draftBin: UsePlans['draftBin'] = (choices) =>
+    attempt(async () => {
+      const made = await ask(api.POST('/api/duplicates/bin', { body: { choices } }))
+      plans.value = await Promise.all(
+        made.plans.map((id) =>
+          ask(api.GET('/api/plans/{plan_id}', { params: { path: { plan_id: id } } })),
+        ),
+      )
+      started.value = []
+    })
   async function reload(): Promise<void> {
     plans.value = await Promise.all(
       plans.value.map((plan) =>
@@ -105,6 +116,7 @@ export function usePlans(): UsePlans {
     draft,
     draftWhole,
     draftWriting,
+    draftBin,
     apply,
     undo,
     close: () => ((plans.value = []), (started.value = [])),
