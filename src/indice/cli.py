@@ -804,6 +804,26 @@ def duplicates(
         print(f"{count} groups." if count else "Nothing is there twice.", file=sys.stderr)
 
 
+@app.command("empty-bin")
+def empty_bin(
+    names: Names = None,
+    yes: Annotated[bool, typer.Option("--yes", help="Do not ask; there is no way back.")] = False,
+) -> None:
+    """Delete for good what was put aside as duplicates. By itself that happens after 30 days.
+
+    Example:  `./indice empty-bin Photos`
+    """
+    from .store.libraries import libraries_named
+    from .work.bins import empty_bins
+
+    _, database = _database()
+    with database.begin() as db:
+        chosen = {library.id: library.name for library in libraries_named(db, names or [])}
+    if not yes:
+        typer.confirm(f"Delete for good what lies in the bins of {', '.join(chosen.values())}?", abort=True)
+    print(f"{empty_bins(database, days=0, library_ids=chosen)} groups were deleted.")
+
+
 @app.command()
 def match(
     names: Names = None,

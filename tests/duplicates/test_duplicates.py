@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import shutil
 import subprocess
+from datetime import timedelta
 from pathlib import Path
 
 import numpy as np
@@ -15,7 +16,8 @@ from indice.settings import Settings
 from indice.store.database import Database
 from indice.store.duplicates import not_the_same
 from indice.store.libraries import add_library
-from indice.store.models import File, Likeness
+from indice.store.models import File, Likeness, now
+from indice.work.bins import bin_name, empty_bins
 from indice.work.duplicates import Group, find_duplicates
 from indice.work.queue import perform
 from indice.work.requests import request_job
@@ -175,3 +177,20 @@ def test_a_damaged_picture_is_looked_at_once(database: Database, settings: Setti
     assert found(database, library) == []
     with database.begin() as db:
         assert db.scalars(select(Likeness.data)).all() == [None]
+
+
+def test_a_bin_is_emptied_of_what_is_old_and_ours(database: Database, settings: Settings, films: Path) -> None:
+    put(films / "Cold Ferry (1990)" / "Cold Ferry (1990).mkv", b"stays")
+    library = declare(database, settings, films, "movies")
+    bin_ = films / ".indice-bin"
+    old, young = (bin_name(number, now() - timedelta(days=days)) for number, days in ((1, 31), (2, 29)))
+    put(films / old / "a" / "x.mkv", b"old")
+    put(films / young / "y.mkv", b"young")
+    put(bin_ / "mine" / "z.mkv", b"of a person")
+    (bin_ / "9-20000101000000").symlink_to(films / "Cold Ferry (1990)")
+    assert empty_bins(database) == 1
+    assert sorted(path.name for path in bin_.iterdir()) == ["2-" + young[-14:], "9-20000101000000", "mine"]
+    assert empty_bins(database, days=0, library_ids=[library + 1]) == 0
+    assert empty_bins(database, days=0, library_ids=[library]) == 1
+    assert (films / "Cold Ferry (1990)" / "Cold Ferry (1990).mkv").read_bytes() == b"stays"
+    assert (bin_ / "mine" / "z.mkv").exists()

@@ -29,7 +29,6 @@ from ..core.duplicates import (
 )
 from ..disk.apart import likeness_apart
 from ..disk.digest import SMALL_BYTES, digest_of, sample_of
-from ..disk.walk import BIN
 from ..errors import IndiceError
 from ..store.database import Database
 from ..store.duplicates import (
@@ -48,6 +47,7 @@ from ..store.duplicates import (
 from ..store.files import save_digests
 from ..store.models import Folder, Library, Plan, now
 from ..store.paths import kept_path
+from .bins import bin_name
 from .progress import Progress
 
 __all__ = ["Group", "Member", "find_duplicates", "look_for_duplicates", "make_likenesses", "to_the_bin"]
@@ -136,7 +136,7 @@ def to_the_bin(db: Session, choices: Mapping[int, int]) -> list[Plan]:
             raise IndiceError("The file to keep is not there.", hint="Look again.", reference="twin-unknown")
         for file in files.values():
             if file.id != keep and file.state == "present":
-                target = f"{os.fsdecode(BIN)}/{twin_id}-{now():%Y%m%d%H%M%S}/{os.fsdecode(file.path)}"
+                target = f"{bin_name(twin_id, now())}/{os.fsdecode(file.path)}"
                 before, after = kept_path(os.fsdecode(file.path)), kept_path(target)
                 library_id = db.get_one(Folder, file.folder_id).library_id
                 moves.setdefault(library_id, []).append([file.folder_id, before, after])

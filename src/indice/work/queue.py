@@ -24,6 +24,7 @@ from ..store.jobs import ACTIVE, announce, lost_jobs
 from ..store.models import Job, Library, now
 from ..store.paths import exact_path
 from .backup import is_backup_due, scheduled_backup
+from .bins import empty_bins
 from .check_changed import check_changed
 from .digests import has_undigested, take_digests
 from .duplicates import look_for_duplicates
@@ -230,6 +231,7 @@ def worker_app(database: Database, settings: Settings) -> App:
 
 
 POLL_SECONDS = 5
+BINS_EVERY_SECONDS = 3600.0
 MOST_TRIES = 5
 BEAT_SECONDS = 5.0
 STALLED_SECONDS = 15.0
@@ -265,7 +267,7 @@ def _watch(database: Database, settings: Settings) -> None:
     """Every few seconds, as long as the worker lives: lost jobs, intake folders, sources that are back."""
     while True:
         time.sleep(POLL_SECONDS)
-        for look in (_watch_jobs, _watch_sources, _watch_intakes, _watch_backups):
+        for look in (_watch_jobs, _watch_sources, _watch_intakes, _watch_backups, _watch_bins):
             try:
                 look(database, settings)
             except Exception as error:  # the watch must not end; what failed is tried again in a moment
@@ -285,6 +287,15 @@ def _watch_sources(database: Database, _: Settings) -> None:
 def _watch_intakes(database: Database, settings: Settings) -> None:
     for library_id in dict.fromkeys(poll_intakes(database, settings)):
         Queue(database).defer(request_job(database, "scan", library_id))
+
+
+_bins_looked_at = [0.0]
+
+
+def _watch_bins(database: Database, _: Settings) -> None:
+    if time.monotonic() - _bins_looked_at[0] > BINS_EVERY_SECONDS or not _bins_looked_at[0]:
+        _bins_looked_at[0] = time.monotonic()
+        empty_bins(database)
 
 
 def _watch_backups(database: Database, settings: Settings) -> None:

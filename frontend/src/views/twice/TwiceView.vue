@@ -223,6 +223,9 @@ aside {
   background: var(--paper);
   border-top: 1px solid var(--rule);
 }
+.foot :deep(.el-button kbd) {
+  margin-inline-start: 8px;
+}
 .foot b {
   font-weight: 500;
 }

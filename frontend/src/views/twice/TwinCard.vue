@@ -11,7 +11,11 @@ const { t } = useI18n()
 const compared = ref<number>()
 const first = computed(() => props.twin.files.find((file) => file.id === props.keep))
 const second = computed(() => props.twin.files.find((file) => file.id === compared.value))
-const isPicture = computed(() => props.twin.files.every((f) => f.kind === 'photo' && f.picture))
+const isPicture = computed(
+  () =>
+    props.twin.kind === 'near-picture' &&
+    props.twin.files.every((f) => f.kind === 'photo' && f.picture),
+)
 const why = computed(() => {
   const [part, rest] = props.twin.why.split(', ')
   const word = (text: string) => t(`twice.because.${text.toLowerCase().replaceAll(' ', '-')}`)
@@ -139,6 +143,10 @@ label.kept {
 }
 .choice b {
   font-weight: 500;
+}
+label:has(:focus-visible) {
+  outline: 2px solid var(--ink);
+  outline-offset: 1px;
 }
 .kept .choice b {
   color: var(--moss);

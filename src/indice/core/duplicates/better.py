@@ -106,7 +106,9 @@ def _merits(copy: Copy) -> list[_Reason]:
             ("more pixels", float(_pixels(copy))),
             ("more bits for the same picture", float(copy.size_bytes) * (1 + _PLAIN_CODECS.get(_codec(copy), 0))),
         ]
-    return [*merits, ("tidier name", float(copy.is_tidy)), ("shorter path", -float(len(copy.path)))]
+    # A byte that belongs to no letter is shown as U+FFFD.
+    tidiness = float(copy.is_tidy) + 2 * float("\ufffd" not in copy.path)
+    return [*merits, ("tidier name", tidiness), ("shorter path", -float(len(copy.path)))]
 
 
 def better_first(copies: Sequence[Copy], *, same_bytes: bool = False) -> list[Copy]:
