@@ -4,7 +4,14 @@ export const PLACES = ['today', 'folders', 'names', 'matches', 'catalog', 'house
 /** Places of who looks at the catalog and does not keep it. */
 export const HOUSEHOLD_PLACES = ['catalog', 'you'] as const
 /** Routes that such a person may open. */
-export const HOUSEHOLD_ROUTES: readonly string[] = ['catalog', 'entry', 'with', 'play', 'you']
+export const HOUSEHOLD_ROUTES: readonly string[] = [
+  'front',
+  'catalog',
+  'entry',
+  'with',
+  'play',
+  'you',
+]
 
 export const router = createRouter({
   history: createWebHistory(),
@@ -29,7 +36,11 @@ export const router = createRouter({
       name: 'matches',
       component: () => import('./views/matches/MatchesView.vue'),
     },
-    { path: '/catalog', redirect: '/catalog/films' },
+    {
+      path: '/catalog',
+      name: 'front',
+      component: () => import('./views/catalog/FrontView.vue'),
+    },
     {
       path: '/catalog/:shelf(films|series|music|photos)',
       name: 'catalog',

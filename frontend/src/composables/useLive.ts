@@ -5,7 +5,7 @@ import { onScopeDispose, shallowRef } from 'vue'
 
 const KEYS: Record<string, readonly string[]> = {
   jobs: ['jobs', 'today'],
-  catalog: ['shelf', 'today', 'tree', 'files', 'entry', 'libraries', 'status'],
+  catalog: ['front', 'shelf', 'today', 'tree', 'files', 'entry', 'libraries', 'status'],
   findings: ['findings', 'today', 'tree', 'files', 'status'],
   matches: ['matches', 'today', 'status', 'entry'],
   sources: ['sources'],
@@ -13,7 +13,7 @@ const KEYS: Record<string, readonly string[]> = {
   arrivals: ['intakes'],
   plans: ['plans', 'findings'],
   duplicates: ['duplicates'],
-  marks: ['going-on'],
+  marks: ['front', 'going-on'],
   playings: ['playings'],
 }
 const PATIENCE_MS = 700

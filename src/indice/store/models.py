@@ -227,6 +227,8 @@ class Entry(Base):
         UniqueConstraint("library_id", "key"),
         Index("ix_entry_library_kind", "library_id", "kind"),
         Index("ix_entry_library_handle", "library_id", "handle"),
+        Index("ix_entry_kind_added_at", "kind", "added_at"),
+        Index("ix_entry_day", text("substr(moment, 6, 5)"), postgresql_where=text("kind in ('photo', 'clip')")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
+from ..store.front import front_rows
 from ..store.jobs import announce
 from ..store.marks import going_on, note_position, set_marks
+from ..store.models import now
 from ..store.playings import closing_of
 from .common import begin, cards_of, entry_at, viewer
-from .schemas import Changed, GoingOn, MarksIn, PositionIn, PositionOut
+from .schemas import Changed, FrontOut, FrontRow, GoingOn, MarksIn, PositionIn, PositionOut
 
 __all__ = ["bp"]
 
@@ -49,3 +51,15 @@ def read_going_on() -> GoingOn:
     """What one has begun and not finished, the latest first."""
     with begin() as db:
         return GoingOn(entries=cards_of(db, going_on(db, viewer(), limit=SHOWN)))
+
+
+@bp.get("/front")
+@bp.output(FrontOut)
+def read_front() -> FrontOut:
+    """The front page of the catalog, row by row; what has nothing in it is left out."""
+    with begin() as db:
+        rows = front_rows(db, viewer(), now().astimezone().date())
+        cards = {card.id: card for card in cards_of(db, [entry for entries in rows.values() for entry in entries])}
+        return FrontOut(
+            rows=[FrontRow(name=name, entries=[cards[entry.id] for entry in entries]) for name, entries in rows.items()]
+        )

@@ -12,7 +12,7 @@ _ANYBODY = "session.read_status session.set_up session.sign_in openapi.spec"
 _EVERYONE = """
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 catalog.read_shelf catalog.read_ruler catalog.read_ids catalog.search catalog.read_with catalog.read_entry
-media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_going_on
+media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front marks.read_going_on
 playback.play playback.beat playback.end playback.read_main playback.read_playlist playback.read_text
 playback.read_text_segment playback.read_head playback.read_segment
 """

@@ -798,6 +798,16 @@ class PositionOut(BaseModel):
     came: Literal["left", "kept", "seen"]
 
 
+class FrontRow(BaseModel):
+    name: str
+    """`going-on`, `next`, `new-films`, `new-series`, `new-albums`, `this-day`, `favourites` or `seen`."""
+    entries: list[EntryCard]
+
+
+class FrontOut(BaseModel):
+    rows: list[FrontRow]
+
+
 class GoingOn(BaseModel):
     entries: list[EntryCard]
 

@@ -11,6 +11,7 @@ import { useStatus } from '@/composables/useStatus'
 import { PICKING, type Picking } from '@/composables/usePicking'
 import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import CatalogTabs from './CatalogTabs.vue'
 import GoingOn from './GoingOn.vue'
 import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
@@ -19,7 +20,6 @@ import PhotoWall from './PhotoWall.vue'
 import ShelfBlock from './ShelfBlock.vue'
 import YearRuler from './YearRuler.vue'
 
-const SHELVES = ['films', 'series', 'music', 'photos'] as const
 /** Numbers of columns that divide a page of 120. */
 const COLUMNS = [2, 3, 4, 5, 6, 8, 10, 12, 15] as const
 const LEAST_PX = 146
@@ -110,15 +110,7 @@ function set(query: Record<string, string | undefined>): void {
 <template>
   <div class="catalog">
     <div class="top">
-      <nav :aria-label="t('place.catalog')">
-        <RouterLink
-          v-for="s in SHELVES"
-          :key="s"
-          :to="`/catalog/${s}`"
-          :class="{ at: s === shelf }"
-          >{{ t(`catalog.${s}`) }}</RouterLink
-        >
-      </nav>
+      <CatalogTabs :shelf="shelf" />
       <YearRuler
         v-if="Object.keys(years).length"
         :years="years"
@@ -215,26 +207,6 @@ function set(query: Record<string, string | undefined>): void {
   padding: 9px 24px;
   background: var(--paper);
   border-bottom: 1px solid var(--rule);
-}
-nav {
-  display: flex;
-  gap: 2px;
-  flex: none;
-}
-nav a {
-  padding: 4px 11px;
-  border-radius: 3px;
-  color: var(--ink-soft);
-  font: 700 14.5px/1.4 var(--serif);
-}
-nav a:hover {
-  text-decoration: none;
-  color: var(--ink);
-}
-nav a.at {
-  color: var(--ink);
-  box-shadow: inset 0 -2px 0 var(--accent);
-  border-radius: 0;
 }
 .filter {
   width: 150px;

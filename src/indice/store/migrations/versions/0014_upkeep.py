@@ -38,6 +38,13 @@ def upgrade() -> None:
     op.add_column("entry", sa.Column("handle", sa.String(), nullable=False, server_default=""))
     op.execute("update entry set handle = key")
     op.create_index("ix_entry_library_handle", "entry", ["library_id", "handle"])
+    op.create_index("ix_entry_kind_added_at", "entry", ["kind", "added_at"])
+    op.create_index(
+        "ix_entry_day",
+        "entry",
+        [sa.text("substr(moment, 6, 5)")],
+        postgresql_where=sa.text("kind in ('photo', 'clip')"),
+    )
     op.create_table(
         "gone",
         sa.Column("entry_id", sa.Integer(), primary_key=True, autoincrement=False),
@@ -77,7 +84,8 @@ def downgrade() -> None:
     op.drop_table("distinct_files")
     op.drop_table("likeness")
     op.drop_table("gone")
-    op.drop_index("ix_entry_library_handle", "entry")
+    for name in ("day", "kind_added_at", "library_handle"):
+        op.drop_index(f"ix_entry_{name}", "entry")
     op.drop_column("entry", "handle")
     op.drop_table("listing")
     op.drop_index("ix_file_folder_directory", "file")

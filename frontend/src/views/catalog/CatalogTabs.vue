@@ -1,0 +1,39 @@
+<script setup lang="ts">
+import { useI18n } from 'vue-i18n'
+
+const SHELVES = ['films', 'series', 'music', 'photos'] as const
+defineProps<{ shelf: string }>()
+const { t } = useI18n()
+</script>
+
+<template>
+  <nav :aria-label="t('place.catalog')">
+    <RouterLink to="/catalog" :class="{ at: !shelf }">{{ t('front.title') }}</RouterLink>
+    <RouterLink v-for="s in SHELVES" :key="s" :to="`/catalog/${s}`" :class="{ at: s === shelf }">{{
+      t(`catalog.${s}`)
+    }}</RouterLink>
+  </nav>
+</template>
+
+<style scoped>
+nav {
+  display: flex;
+  gap: 2px;
+  flex: none;
+}
+a {
+  padding: 4px 11px;
+  border-radius: 3px;
+  color: var(--ink-soft);
+  font: 700 14.5px/1.4 var(--serif);
+}
+a:hover {
+  text-decoration: none;
+  color: var(--ink);
+}
+a.at {
+  color: var(--ink);
+  box-shadow: inset 0 -2px 0 var(--accent);
+  border-radius: 0;
+}
+</style>
