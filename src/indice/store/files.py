@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import func, select, update
+from sqlalchemy import exists, func, select, update
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
@@ -25,6 +25,7 @@ __all__ = [
     "count_away",
     "files_to_probe",
     "folder_at",
+    "has_files",
     "known_directories",
     "known_in",
     "library_files",
@@ -106,6 +107,11 @@ def known_in(db: Session, folder_id: int, directories: Collection[str]) -> dict[
 def lost_in(db: Session, folder_id: int, directories: Collection[str]) -> list[Known]:
     """Files that are recorded as present in directories."""
     return [known for known in known_in(db, folder_id, directories).values() if known.state == "present"]
+
+
+def has_files(db: Session, folder_id: int) -> bool:
+    """Whether any file of a folder is present by the records."""
+    return bool(db.scalar(select(exists().where(File.folder_id == folder_id, File.state == "present"))))
 
 
 def known_directories(db: Session, folder_id: int) -> dict[str, tuple[int, int]]:

@@ -13,7 +13,7 @@ from .marks import going_on
 from .models import Entry, File, Mark
 from .viewer import Viewer
 
-__all__ = ["ROWS", "front_rows"]
+__all__ = ["ROWS", "front_rows", "places_in_series"]
 
 ROWS = ("going-on", "next", "new-films", "new-series", "new-albums", "this-day", "favourites", "seen")
 SHOWN = 20
@@ -131,6 +131,18 @@ def _this_day(db: Session, today: date) -> list[Entry]:
     share = max(1, SHOWN // max(1, len(by_year)))
     chosen = [entry for entries in by_year.values() for entry in entries[:: max(1, len(entries) // share)][:share]]
     return chosen[:SHOWN]
+
+
+def places_in_series(db: Session, entries: Sequence[Entry]) -> dict[int, tuple[str, int | None, int | None]]:
+    """Episode's id → title of its series, number of its season, its own."""
+    season, series = aliased(Entry), aliased(Entry)
+    query = (
+        select(Entry.id, series.title, season.number, Entry.number)
+        .join(season, season.id == Entry.parent_id)
+        .join(series, series.id == season.parent_id)
+        .where(among(Entry.id, [entry.id for entry in entries if entry.kind == "episode"]))
+    )
+    return {id_: (title, of, number) for id_, title, of, number in db.execute(query)}
 
 
 def _marked(db: Session, viewer: Viewer, *, favourite: bool) -> list[Entry]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
-from ..store.front import front_rows
+from ..store.front import front_rows, places_in_series
 from ..store.jobs import announce
 from ..store.marks import going_on, note_position, set_marks
 from ..store.models import now
@@ -59,7 +59,11 @@ def read_front() -> FrontOut:
     """The front page of the catalog, row by row; what has nothing in it is left out."""
     with begin() as db:
         rows = front_rows(db, viewer(), now().astimezone().date())
-        cards = {card.id: card for card in cards_of(db, [entry for entries in rows.values() for entry in entries])}
+        shown = [entry for entries in rows.values() for entry in entries]
+        cards = {card.id: card for card in cards_of(db, shown)}
+        for id_, (series, season, number) in places_in_series(db, shown).items():
+            place = f" {season}×{number}" if season is not None and number is not None else ""
+            cards[id_] = cards[id_].model_copy(update={"subtitle": f"{series}{place}"})
         return FrontOut(
             rows=[FrontRow(name=name, entries=[cards[entry.id] for entry in entries]) for name, entries in rows.items()]
         )

@@ -25,6 +25,7 @@ from ..store.files import (
     NewFile,
     count_away,
     files_to_probe,
+    has_files,
     known_directories,
     lower_floor,
     mark_away,
@@ -210,7 +211,7 @@ class _Scan:
         root = bytes(folder.path)
         device = _device(root)
         with self._database.begin() as db:
-            had = sum(count for count, _ in known_directories(db, folder.id).values())
+            had = has_files(db, folder.id)
         if (device is None or is_away(root)) and (had or not os.path.isdir(root)):
             self._mark_away(folder)
             return True

@@ -19,7 +19,7 @@ const { t, locale } = useI18n()
 const plays = computed(() => props.name === 'going-on' || props.name === 'next')
 const to = (entry: EntryCard) => (plays.value ? `/play/${entry.id}` : `/catalog/entry/${entry.id}`)
 const shape = (entry: EntryCard) =>
-  ['episode', 'photo', 'clip'].includes(entry.kind)
+  plays.value || ['episode', 'photo', 'clip'].includes(entry.kind)
     ? 'wide'
     : ['album', 'track'].includes(entry.kind)
       ? 'square'
@@ -56,6 +56,7 @@ const second = (entry: EntryCard) =>
               :title="entry.title"
               :kind="entry.kind"
               :size="240"
+              :contain="plays && entry.kind === 'movie'"
               class="cover"
             /><span v-if="plays" class="play" aria-hidden="true">▶</span></span
           >
@@ -90,6 +91,7 @@ ul {
   list-style: none;
   overflow-x: auto;
   scroll-snap-type: x proximity;
+  scroll-padding-inline: 3px;
 }
 li {
   flex: none;
