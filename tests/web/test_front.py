@@ -53,7 +53,7 @@ def series(database: Database, tmp_path: Path) -> tuple[int, list[Entry]]:
         whole = entry(db, library, "series", "Long Tide")
         episodes: list[Entry] = []
         for season in (1, 2):
-            held = entry(db, library, "season", f"Season {season}", whole, number=season, season=season)
+            held = entry(db, library, "season", f"Season {season}", whole, season=season)
             episodes += [
                 entry(db, library, "episode", f"Part {number}", held, number=number, season=season)
                 for number in (1, 2, 3)

@@ -288,7 +288,6 @@ export const de: Messages = {
     },
   },
   names: {
-    besides: 'Außerdem',
     title: 'Namen',
     by: 'Nach Prüfung',
     byLibrary: 'Nach Bibliothek',

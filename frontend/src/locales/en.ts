@@ -280,7 +280,6 @@ export const en = {
     },
   },
   names: {
-    besides: 'Besides',
     title: 'Names',
     by: 'By check',
     byLibrary: 'By library',

@@ -75,7 +75,7 @@ def _next_episodes(db: Session, viewer: Viewer) -> list[Entry]:
         .join(Mark, (Mark.entry_id == Entry.id) & (Mark.person_id == viewer.person_id))
         .join(season, season.id == Entry.parent_id)
         .where(Entry.kind == "episode", Mark.seen_at.is_not(None), season.parent_id.is_not(None))
-        .order_by(Mark.seen_at.desc(), season.number.desc(), Entry.number.desc())
+        .order_by(Mark.seen_at.desc(), Entry.season.desc(), Entry.number.desc())
         .limit(LOOKED_AT)
     )
     latest: dict[int, int] = {}
@@ -92,7 +92,7 @@ def _next_episodes(db: Session, viewer: Viewer) -> list[Entry]:
 def _after(db: Session, viewer: Viewer, series_id: int, episode_id: int) -> Entry | None:
     """The first episode after one that was not seen; None where one of the series is half seen, or nothing follows."""
     season = aliased(Entry)
-    order = (func.coalesce(season.number, 0), func.coalesce(Entry.number, 0), Entry.id)
+    order = (func.coalesce(Entry.season, 0), func.coalesce(Entry.number, 0), Entry.id)
     query = (
         select(Entry, Mark.seen_at, Mark.position_seconds)
         .join(season, season.id == Entry.parent_id)
@@ -137,7 +137,7 @@ def places_in_series(db: Session, entries: Sequence[Entry]) -> dict[int, tuple[s
     """Episode's id → title of its series, number of its season, its own."""
     season, series = aliased(Entry), aliased(Entry)
     query = (
-        select(Entry.id, series.title, season.number, Entry.number)
+        select(Entry.id, series.title, Entry.season, Entry.number)
         .join(season, season.id == Entry.parent_id)
         .join(series, series.id == season.parent_id)
         .where(among(Entry.id, [entry.id for entry in entries if entry.kind == "episode"]))

@@ -178,6 +178,9 @@ useKeys({
         <span></span><span>{{ t('names.all') }}</span
         ><b class="mono">{{ all }}</b>
       </button>
+      <RouterLink class="row" to="/names/twice"
+        ><span></span><span>{{ t('twice.title') }}</span></RouterLink
+      >
       <p class="label second">{{ t('names.by') }}</p>
       <button
         v-for="c in checks"
@@ -202,10 +205,6 @@ useKeys({
         <span></span><span>{{ l.name }}</span
         ><b class="mono">{{ l.count }}</b>
       </button>
-      <p class="label second">{{ t('names.besides') }}</p>
-      <RouterLink class="row" to="/names/twice"
-        ><span></span><span>{{ t('twice.title') }}</span></RouterLink
-      >
     </aside>
     <section class="main">
       <ProblemNote v-if="error" :error="error" :retry="refetch" />
