@@ -14,7 +14,9 @@ const route = useRoute()
 const router = useRouter()
 const { data: status, error, refetch } = useStatus()
 const ready = computed(() => !!status.value)
-const inside = computed(() => !!status.value?.person && route.name !== 'welcome')
+/** Pages without the frame, which say of themselves who may see them. */
+const OUTSIDE = ['welcome', 'invited']
+const inside = computed(() => !!status.value?.person && !OUTSIDE.includes(String(route.name ?? '')))
 /** The play page has the whole window to itself, and the only thing that plays. */
 const plays = computed(() => inside.value && route.name === 'play')
 const online = ref(true)
@@ -22,7 +24,7 @@ const online = ref(true)
 watch(
   [status, () => route.name],
   ([found]) => {
-    if (!found) return
+    if (!found || !route.name || route.name === 'invited') return
     speak(found.language)
     if (!found.person && route.name !== 'welcome')
       void router.replace({

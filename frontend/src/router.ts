@@ -23,6 +23,11 @@ export const router = createRouter({
       name: 'welcome',
       component: () => import('./views/welcome/WelcomeView.vue'),
     },
+    {
+      path: '/invitation/:key',
+      name: 'invited',
+      component: () => import('./views/welcome/InvitedView.vue'),
+    },
     { path: '/today', name: 'today', component: () => import('./views/today/TodayView.vue') },
     {
       path: '/folders',

@@ -173,6 +173,22 @@ def test_a_child_finds_the_catalog_and_nothing_else(
     ask(browser, "/api/session", "POST", {"name": "Odile", "password": "tidewrack 9"})
 
 
+def test_who_is_invited_comes_in_and_sees_what_was_said(browser: webdriver.Chrome, empty: str) -> None:
+    link = ask(browser, "/api/invitations", "POST", {"libraries": [], "days": 1})["link"]
+    ask(browser, "/api/session", "DELETE")
+    browser.get(link)
+    see(browser, "h1", "Odile invites you")
+    see(browser, "input[name=name]").send_keys("Ivo")
+    browser.find_element(By.NAME, "password").send_keys("a long hedge", Keys.ENTER)
+    wait(browser, lambda b: b.current_url.endswith("/catalog"), 40)
+    see(browser, ".catalog", "Begin")
+    assert "Tern" not in browser.find_element(By.TAG_NAME, "body").text, "no library was given to him"
+    browser.get(link)
+    see(browser, "h1", "not open any more")
+    ask(browser, "/api/session", "DELETE")
+    ask(browser, "/api/session", "POST", {"name": "Odile", "password": "tidewrack 9"})
+
+
 # The last: a server that was killed takes a few seconds until it answers everybody again.
 def test_a_player_whose_server_was_killed_goes_on(
     browser: webdriver.Chrome, empty: str, entries: dict[str, int], home: Path

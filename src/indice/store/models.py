@@ -44,6 +44,7 @@ __all__ = [
     "Gone",
     "Guess",
     "Intake",
+    "Invitation",
     "Job",
     "JobLine",
     "Library",
@@ -143,6 +144,26 @@ class Grant(Base):
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), primary_key=True, index=True)
     download: Mapped[bool] = mapped_column(default=True, server_default="true")
+
+
+class Invitation(Base):
+    """A link by which one person comes into the household, once."""
+
+    __tablename__ = "invitation"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    digest: Mapped[str] = mapped_column(unique=True)
+    """Of the secret in the link (SHA-256); the secret itself is kept nowhere."""
+    role: Mapped[str]
+    libraries: Mapped[list[Any]] = mapped_column(default=list)
+    """Names."""
+    age: Mapped[int | None] = mapped_column(SmallInteger)
+    unrated: Mapped[str] = mapped_column(default="hide")
+    downloads: Mapped[bool] = mapped_column(default=True)
+    ends_at: Mapped[datetime]
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    made_by_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"))
+    used_at: Mapped[datetime | None]
+    used_by_id: Mapped[int | None] = mapped_column(ForeignKey("person.id", ondelete="SET NULL"))
 
 
 class AgeLimit(Base):

@@ -26,6 +26,7 @@ from . import (
     files,
     findings,
     intake,
+    invited,
     jobs,
     libraries,
     marks,
@@ -97,6 +98,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         playback,
         people,
         duplicates,
+        invited,
     ):
         app.register_blueprint(module.bp)
     _errors(app)

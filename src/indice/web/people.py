@@ -4,16 +4,30 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 from argon2 import PasswordHasher
+from flask import g, request
 
 from ..errors import IndiceError
 from ..store.ages import limit_directory, limits_of
 from ..store.files import folder_at
 from ..store.found import find
 from ..store.household import Change, Member, add_person, change_person, members, remove_person
+from ..store.invitations import invitations, make_invitation, take_invitation_back
 from ..store.jobs import announce
 from ..store.models import Person
 from .common import begin, iso
-from .schemas import Done, LimitIn, LimitOut, LimitsOut, PeopleOut, PersonIn, PersonOut
+from .schemas import (
+    Done,
+    InvitationIn,
+    InvitationMade,
+    InvitationOut,
+    InvitationsOut,
+    LimitIn,
+    LimitOut,
+    LimitsOut,
+    PeopleOut,
+    PersonIn,
+    PersonOut,
+)
 
 __all__ = ["bp"]
 
@@ -90,6 +104,61 @@ def remove(person_id: int) -> Done:
     """Somebody goes, with their marks and sessions."""
     with begin() as db:
         remove_person(db, find(db, Person, person_id))
+        announce(db, "people")
+    return Done()
+
+
+@bp.get("/invitations")
+@bp.output(InvitationsOut)
+def list_invitations() -> InvitationsOut:
+    """Invitations that were sent, and whether they were used."""
+    with begin() as db:
+        return InvitationsOut(
+            invitations=[
+                InvitationOut(
+                    id=one.id,
+                    role=one.role,
+                    libraries=[str(name) for name in one.libraries],
+                    age=one.age,
+                    ends_at=one.ends_at.isoformat(),
+                    made_at=one.made_at.isoformat(),
+                    used_at=iso(one.used_at),
+                    used_by=name,
+                )
+                for one, name in invitations(db)
+            ]
+        )
+
+
+@bp.post("/invitations")
+@bp.input(InvitationIn, arg_name="body")
+@bp.output(InvitationMade)
+def invite(body: InvitationIn) -> InvitationMade:
+    """Make an invitation; its link is told this once."""
+    import segno
+
+    with begin() as db:
+        made, secret = make_invitation(
+            db,
+            g.person,
+            role=body.role,
+            libraries=body.libraries,
+            age=body.age,
+            unrated=body.unrated,
+            downloads=body.downloads,
+            days=body.days,
+        )
+        announce(db, "people")
+        link = f"{request.host_url}invitation/{secret}"
+        return InvitationMade(id=made.id, link=link, picture=segno.make(link).svg_data_uri(scale=4, border=2))
+
+
+@bp.delete("/invitations/<int:invitation_id>")
+@bp.output(Done)
+def take_back(invitation_id: int) -> Done:
+    """Take an invitation back: its link opens nothing any more. Who came by it stays."""
+    with begin() as db:
+        take_invitation_back(db, invitation_id)
         announce(db, "people")
     return Done()
 

@@ -7,8 +7,8 @@ from typing import Literal
 __all__ = ["Who", "who_may"]
 
 Who = Literal["anybody", "everyone", "librarian", "owner"]
-_ANYBODY = "session.read_status session.set_up session.sign_in openapi.spec"
-"""Also without signing in: what the first page needs."""
+_ANYBODY = "session.read_status session.set_up session.sign_in openapi.spec invited.read_invited invited.come_in"
+"""Also without signing in: what the first page needs, and the page of an invitation."""
 _EVERYONE = """
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 catalog.read_shelf catalog.read_ruler catalog.read_ids catalog.search catalog.read_with catalog.read_entry
@@ -40,6 +40,7 @@ today.list_troubles today.read_today
 """Who keeps the catalog."""
 _OWNER = """
 people.list_people people.add people.change people.remove people.list_limits people.limit
+people.list_invitations people.invite people.take_back
 """
 _ALL: dict[str, Who] = {
     **dict.fromkeys(_ANYBODY.split(), "anybody"),

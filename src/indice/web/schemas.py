@@ -81,6 +81,54 @@ class PersonIn(Asked):
     """Empty: none any more."""
 
 
+class InvitationIn(Asked):
+    role: Literal["librarian", "member", "guest"] = "member"
+    libraries: list[Annotated[str, Field(max_length=80)]] = Field(default_factory=list, max_length=500)
+    """Names."""
+    age: int | None = Field(None, ge=0, le=21)
+    unrated: Literal["show", "hide"] = "hide"
+    downloads: bool = True
+    days: int = Field(7, ge=1, le=90)
+    """For so many days it can be used."""
+
+
+class InvitationOut(BaseModel):
+    id: int
+    role: str
+    libraries: list[str]
+    age: int | None
+    ends_at: str
+    made_at: str
+    used_at: str | None
+    used_by: str | None
+
+
+class InvitationsOut(BaseModel):
+    invitations: list[InvitationOut]
+
+
+class InvitationMade(BaseModel):
+    id: int
+    link: str
+    """The whole address; shown this once."""
+    picture: str
+    """The same as a QR code: SVG in a data URL."""
+
+
+class InvitedOut(BaseModel):
+    by: str
+    role: str
+    libraries: list[str]
+    age: int | None
+    ends_at: str
+
+
+class InvitedIn(Asked):
+    name: str = Field(min_length=1, max_length=60, pattern=r"\S")
+    password: str = Field(min_length=8, max_length=200)
+    language: Literal["en", "de"] = "en"
+
+
 class PersonOut(BaseModel):
     id: int
     name: str

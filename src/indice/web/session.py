@@ -45,7 +45,7 @@ from .doors import is_near
 from .rights import who_may
 from .schemas import DemoFolder, Done, Kind, PasswordIn, PinIn, SessionOut, SessionsOut, SetupIn, SignIn, Status
 
-__all__ = ["bp", "guard"]
+__all__ = ["bp", "enter", "guard", "hasher", "patiently"]
 
 bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
 hasher = PasswordHasher()
@@ -137,7 +137,7 @@ def read_status() -> Status:
 
 
 @contextmanager
-def _patiently(name: str) -> Generator[None]:
+def patiently(name: str) -> Generator[None]:
     """Around what checks a secret: not too often from one place, and not too many at once.
 
     Raises :class:`IndiceError` (429) when it is not to be tried now. What is wrong inside, told by a 401, is counted.
@@ -176,7 +176,7 @@ def _is_right(password_hash: str, password: str) -> bool:
         return False
 
 
-def _enter(person_id: int) -> None:
+def enter(person_id: int) -> None:
     """Open a session for a person in this browser; the one that it had before ends."""
     before = session.get("key")
     with begin() as db:
@@ -197,7 +197,7 @@ def _enter(person_id: int) -> None:
 @bp.output(Done)
 def set_up(body: SetupIn) -> Done:
     """Make the owner, once. From another machine it takes the code that the start command prints."""
-    with _patiently(_SETUP):
+    with patiently(_SETUP):
         with begin() as db:
             if has_owner(db):
                 raise IndiceError(
@@ -216,7 +216,7 @@ def set_up(body: SetupIn) -> Done:
         with begin() as db:
             person_id = make_first_owner(db, body.name.strip(), password_hash, body.language).id
     (settings().home / "setup-code").unlink(missing_ok=True)
-    _enter(person_id)
+    enter(person_id)
     return Done()
 
 
@@ -225,12 +225,12 @@ def set_up(body: SetupIn) -> Done:
 @bp.output(Done)
 def sign_in(body: SignIn) -> Done:
     """Sign in; 429 with `Retry-After` when it was tried too often."""
-    with _patiently(body.name):
+    with patiently(body.name):
         with begin() as db:
             person = person_named(db, body.name)
         if not _is_right(person.password_hash if person else _nobody(), body.password) or person is None:
             raise IndiceError("Name or password is not right.", reference="sign-in-wrong", status=401)
-    _enter(person.id)
+    enter(person.id)
     return Done()
 
 
@@ -261,7 +261,7 @@ def lift(body: PinIn) -> Done:
         with begin() as db:
             lift_age(db, g.session_id, now())
         return Done()
-    with _patiently(f"pin {person.name}"):
+    with patiently(f"pin {person.name}"):
         if not person.pin_hash or not _is_right(person.pin_hash, body.pin):
             raise IndiceError("That is not the PIN.", reference="pin-wrong", status=401)
     with begin() as db:
@@ -275,7 +275,7 @@ def lift(body: PinIn) -> Done:
 def change_password(body: PasswordIn) -> Done:
     """Change one's own password; one's other sessions end."""
     person: Person = g.person
-    with _patiently(person.name):
+    with patiently(person.name):
         if not _is_right(person.password_hash, body.old):
             raise IndiceError("The old password is not right.", reference="password-wrong", status=401)
         password_hash = hasher.hash(body.new)

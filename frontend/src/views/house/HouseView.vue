@@ -14,6 +14,7 @@ import StateBar from '@/parts/StateBar.vue'
 import ExcusesPanel from './ExcusesPanel.vue'
 import LibrarySettings from './LibrarySettings.vue'
 import IntakePanel from './IntakePanel.vue'
+import InvitePanel from './InvitePanel.vue'
 import PeoplePanel from './PeoplePanel.vue'
 import JournalPanel from './JournalPanel.vue'
 import PlayingsPanel from './PlayingsPanel.vue'
@@ -152,7 +153,10 @@ async function follow(library: Library, event: Event): Promise<void> {
         </p>
       </div>
     </section>
-    <PeoplePanel v-if="status?.role === 'owner'" :libraries="libraries?.libraries ?? []" />
+    <template v-if="status?.role === 'owner' && libraries">
+      <PeoplePanel :libraries="libraries.libraries" />
+      <InvitePanel :libraries="libraries.libraries" />
+    </template>
     <IntakePanel />
     <SourcesPanel />
     <TaughtPanel />

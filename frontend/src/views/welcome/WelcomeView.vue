@@ -181,52 +181,10 @@ async function leave(): Promise<void> {
   </main>
 </template>
 
+<style scoped src="./front.css"></style>
 <style scoped>
-.welcome {
-  min-height: 100vh;
-  display: grid;
-  place-items: center;
-  padding: 56px 16px 32px;
-  background: var(--desk);
-}
-.front {
-  position: relative;
-  width: min(440px, 100%);
-  padding: 34px 36px 32px;
-  box-shadow: var(--shadow);
-}
 .wide {
   width: min(920px, 100%);
-}
-.tab {
-  position: absolute;
-  left: 26px;
-  top: -32px;
-  margin: 0;
-  height: 32px;
-  padding: 8px 20px 0;
-  background: var(--card);
-  border: 1px solid var(--rule);
-  border-bottom: 0;
-  border-radius: 7px 7px 0 0;
-  font: 700 16px/1 var(--serif);
-}
-.lead {
-  margin: 8px 0 20px;
-  color: var(--ink-soft);
-  font: 15px/1.55 var(--serif);
-}
-form {
-  display: flex;
-  flex-direction: column;
-  gap: 14px;
-}
-label {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  color: var(--ink-soft);
-  font-size: 13px;
 }
 form > .el-button {
   align-self: start;
