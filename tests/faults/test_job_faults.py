@@ -123,7 +123,7 @@ def test_a_job_whose_connection_is_cut_is_tried_again(
     job_id = request_job(database, "scan", declare(database, household / "films", "movies"))
     real = queueing.scan_library
 
-    def cut(database: Database, *more: object) -> str:
+    def cut(database: Database, *more: object, **named: object) -> str:
         with database.begin() as db:
             db.execute(text("select 1"))
             cut_all(database)
@@ -144,7 +144,7 @@ def test_what_fails_again_and_again_ends_as_failed(
 ) -> None:
     from sqlalchemy.exc import OperationalError
 
-    def full(*_: object) -> str:
+    def full(*_: object, **named: object) -> str:
         raise OperationalError("insert", {}, psycopg.errors.DiskFull("could not extend file: No space left on device"))
 
     monkeypatch.setattr(queueing, "scan_library", full)
