@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
 from datetime import UTC, datetime
 from typing import Any
 
@@ -34,41 +35,9 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
         select(Candidate).where(among(Candidate.entry_id, entries)).order_by(Candidate.score.desc(), Candidate.id)
     ):
         candidates[candidate.entry_id].append({"id": candidate.external_id, "score": round(candidate.score, 4)})
-    files: dict[int, list[str]] = defaultdict(list)
-    folder_of: dict[int, str] = {}
-    played: set[int] = set()
     marks = marks_of(db, viewer, entries) if viewer is not None else {}
-    numbered = {(e.parent_id, e.number): e.id for e in entries.values() if e.kind == "episode" and e.number is not None}
-    present: set[int] = set()
-    for entry_id, path, folder, reading, kind, state in db.execute(
-        select(File.entry_id, File.shown, Folder.shown, File.reading, File.kind, File.state)
-        .join(Folder)
-        .where(Folder.library_id == library.id, File.state != "missing")
-        .order_by(File.shown, File.id)
-    ):
-        walked = entry_id
-        while walked is not None and walked in entries:
-            files[walked].append(path)
-            folder_of.setdefault(walked, folder)
-            if kind in PLAYED:
-                played.add(walked)
-            if state == "present":
-                present.add(walked)
-            walked = entries[walked].parent_id
-        for other in _also_served(entries.get(entry_id or 0), reading, numbered):
-            files[other].append(path)
-            folder_of.setdefault(other, folder)
-            played.add(other)
-            if state == "present":
-                present.add(other)
+    served = _served(db, library, entries)
     for entry in entries.values():
-        decision = (
-            entry.decided_by
-            if entry.state == "settled" and entry.decided_by
-            else "automatic"
-            if entry.state == "settled"
-            else entry.state
-        )
         row: dict[str, Any] = {
             "key": entry.handle,
             "parent": entries[entry.parent_id].handle if entry.parent_id in entries else None,
@@ -78,15 +47,15 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
             "season": entry.season,
             "number": entry.number,
             "library": library.name,
-            "folder": folder_of.get(entry.id),
-            "files": files[entry.id],
+            "folder": served.folders.get(entry.id),
+            "files": served.files[entry.id],
             "source": sources.get(entry.source_id or 0),
             "id": entry.external_id,
             "page": f"/catalog/entry/{entry.id}",
-            "play": f"/play/{entry.id}" if entry.id in played else None,
-            "state": "present" if entry.id in present or not files[entry.id] else "away",
+            "play": f"/play/{entry.id}" if entry.id in served.played else None,
+            "state": "present" if entry.id in served.present or not served.files[entry.id] else "away",
             "added": entry.added_at.astimezone(UTC).isoformat(timespec="seconds"),
-            "decision": decision,
+            "decision": entry.state if entry.state != "settled" else entry.decided_by or "automatic",
             "score": entry.score,
             "candidates": candidates.get(entry.id) if entry.state in ("waiting", "settled") else None,
             "facts": {
@@ -99,6 +68,45 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
             row |= _own(marks.get(entry.id))
         yield {name: value for name, value in row.items() if value is not None}
     yield from _gone(db, library, {entry.id: entry.handle for entry in entries.values()}, ranking)
+
+
+@dataclass(slots=True)
+class _Served:
+    """What serves entries, themselves or what lies below them."""
+
+    files: dict[int, list[str]] = field(default_factory=lambda: defaultdict(list))
+    folders: dict[int, str] = field(default_factory=dict)
+    played: set[int] = field(default_factory=set)
+    present: set[int] = field(default_factory=set)
+
+    def add(self, entry_id: int, path: str, folder: str, *, is_played: bool, is_present: bool) -> None:
+        """A file serves an entry."""
+        self.files[entry_id].append(path)
+        self.folders.setdefault(entry_id, folder)
+        if is_played:
+            self.played.add(entry_id)
+        if is_present:
+            self.present.add(entry_id)
+
+
+def _served(db: Session, library: Library, entries: Mapping[int, Entry]) -> _Served:
+    """The files of all entries of a library, those that are away among them."""
+    numbered = {(e.parent_id, e.number): e.id for e in entries.values() if e.kind == "episode" and e.number is not None}
+    found = _Served()
+    for entry_id, path, folder, reading, kind, state in db.execute(
+        select(File.entry_id, File.shown, Folder.shown, File.reading, File.kind, File.state)
+        .join(Folder)
+        .where(Folder.library_id == library.id, File.state != "missing")
+        .order_by(File.shown, File.id)
+    ):
+        is_present = state == "present"
+        walked = entry_id
+        while walked is not None and walked in entries:
+            found.add(walked, path, folder, is_played=kind in PLAYED, is_present=is_present)
+            walked = entries[walked].parent_id
+        for other in _also_served(entries.get(entry_id or 0), reading, numbered):
+            found.add(other, path, folder, is_played=True, is_present=is_present)
+    return found
 
 
 def _gone(db: Session, library: Library, handles: dict[int, str], ranking: Ranking) -> Iterator[dict[str, Any]]:
