@@ -7,8 +7,15 @@ from typing import Any
 
 from flask.testing import FlaskClient
 
-OPEN = {("GET", "/api/status"), ("POST", "/api/setup"), ("POST", "/api/session"), ("GET", "/api/openapi.json")}
-"""What the first page needs."""
+OPEN = {
+    ("GET", "/api/status"),
+    ("POST", "/api/setup"),
+    ("POST", "/api/session"),
+    ("GET", "/api/openapi.json"),
+    ("GET", "/api/invited/x"),
+    ("POST", "/api/invited/x"),
+}
+"""What the first page needs, and the page of an invitation, whose address holds a secret."""
 CLOSING = ("POST", "/api/playbacks/x/end")
 """What a page says while it closes, when it can send no headers; its address holds a secret of its own."""
 METHODS = ("get", "post", "put", "delete", "patch")

@@ -10,6 +10,7 @@ import re
 import shutil
 import tomllib
 import zipfile
+import zlib
 from collections.abc import Iterable, Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -117,7 +118,7 @@ def restore(settings: Settings, source: Path) -> dict[str, int]:
             database = _empty_database(settings, str(manifest["records"]))
             counts = _load(archive, database)
             _unpack(archive, settings.home)
-    except (OSError, zipfile.BadZipFile, EOFError) as error:
+    except (OSError, zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError) as error:
         raise _damaged(source, str(error)) from error
     database.migrate()
     database.engine.dispose()
