@@ -208,7 +208,7 @@ select {
 }
 .sent {
   display: grid;
-  grid-template-columns: 1fr auto auto;
+  grid-template-columns: 1fr auto minmax(64px, auto);
   gap: 4px 18px;
   align-items: baseline;
   margin: 0;
