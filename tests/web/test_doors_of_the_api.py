@@ -14,10 +14,19 @@ OPEN = {
     ("GET", "/api/openapi.json"),
     ("GET", "/api/invited/x"),
     ("POST", "/api/invited/x"),
+    ("POST", "/api/device/code"),
+    ("POST", "/api/device/token"),
 }
-"""What the first page needs, and the page of an invitation, whose address holds a secret."""
-CLOSING = ("POST", "/api/playbacks/x/end")
-"""What a page says while it closes, when it can send no headers; its address holds a secret of its own."""
+"""What the first page needs, the page of an invitation, whose address holds a secret, and a device that nobody is at yet."""
+WITHOUT_PAGE = {
+    ("POST", "/api/playbacks/x/end"),
+    ("POST", "/api/shared/x/playbacks/x/end"),
+    ("POST", "/api/device/code"),
+    ("POST", "/api/device/token"),
+}
+"""What a page says while it closes, when it can send no headers, its address holding a secret of its own; and devices."""
+BY_LINK = "/api/shared/x/"
+"""Below it lies what somebody sees who holds the link of a share; without one there is nothing."""
 METHODS = ("get", "post", "put", "delete", "patch")
 
 
@@ -63,11 +72,12 @@ def test_nobody_is_answered_without_signing_in(client: FlaskClient) -> None:
     assert len(told) > 60
     for method, path in told:
         answer = client.open(path, method=method, json={}, headers={"X-Indice-Token": token})
-        assert (answer.status_code, (answer.get_json() or {}).get("reference")) == (401, "sign-in-needed"), path
+        refused = (404, "share-closed") if path.startswith(BY_LINK) else (401, "sign-in-needed")
+        assert (answer.status_code, (answer.get_json() or {}).get("reference")) == refused, path
 
 
 def test_nothing_is_changed_without_the_token_of_the_page(owner: FlaskClient) -> None:
-    told = [one for one in operations(owner) if one[0] != "GET" and one != CLOSING]
+    told = [one for one in operations(owner) if one[0] != "GET" and one not in WITHOUT_PAGE]
     assert len(told) > 30
     for method, path in told:
         answer = owner.open(path, method=method, json={}, headers={"X-Indice-Token": "another"})

@@ -48,6 +48,9 @@ class Change:
     password_hash: str | None = None
     pin_hash: str | None = None
     downloads: bool | None = None
+    """Whether they may save files of the libraries that are given to them."""
+    shares: bool | None = None
+    """Whether they may share what is in these libraries by a link."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +60,7 @@ class Member:
     person: Person
     libraries: tuple[int, ...]
     downloads: bool
+    shares: bool
     last_seen: datetime | None
 
 
@@ -84,6 +88,7 @@ def viewer_of(db: Session, person: Person, *, lifted_until: datetime | None = No
         age=None if is_lifted else person.age,
         sees_unrated=person.age is None or is_lifted or person.unrated == "show",
         downloads=frozenset(grant.library_id for grant in grants if grant.download),
+        shares=frozenset(grant.library_id for grant in grants if grant.share),
     )
 
 
@@ -136,22 +141,20 @@ def change_person(db: Session, person: Person, change: Change) -> None:
         person.pin_hash = change.pin_hash
     if change.libraries is not None:
         given = [library.id for library in libraries_named(db, list(change.libraries))] if change.libraries else []
-        _give(db, person, given, downloads=change.downloads)
-    elif change.downloads is not None:
-        for grant in db.scalars(select(Grant).where(Grant.person_id == person.id)):
-            grant.download = change.downloads
+        _give(db, person, given)
+    for grant in db.scalars(select(Grant).where(Grant.person_id == person.id)):
+        grant.download = grant.download if change.downloads is None else change.downloads
+        grant.share = grant.share if change.shares is None else change.shares
 
 
-def _give(db: Session, person: Person, libraries: Sequence[int], *, downloads: bool | None) -> None:
+def _give(db: Session, person: Person, libraries: Sequence[int]) -> None:
     before = {grant.library_id: grant for grant in db.scalars(select(Grant).where(Grant.person_id == person.id))}
     for id_, grant in before.items():
         if id_ not in libraries:
             db.delete(grant)
     for id_ in dict.fromkeys(libraries):
-        if id_ in before:
-            before[id_].download = before[id_].download if downloads is None else downloads
-        else:
-            db.add(Grant(person_id=person.id, library_id=id_, download=downloads is not False))
+        if id_ not in before:
+            db.add(Grant(person_id=person.id, library_id=id_, download=True, share=False))
     db.flush()
 
 
@@ -184,6 +187,7 @@ def members(db: Session) -> list[Member]:
             person,
             tuple(grant.library_id for grant in given.get(person.id, ())),
             all(grant.download for grant in given.get(person.id, ())),
+            bool(given.get(person.id)) and all(grant.share for grant in given[person.id]),
             seen.get(person.id),
         )
         for person in db.scalars(select(Person).order_by(Person.id))

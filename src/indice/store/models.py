@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 from typing import Any
 
 from sqlalchemy import (
     BigInteger,
+    Date,
     DateTime,
     Dialect,
     ForeignKey,
@@ -33,6 +34,8 @@ __all__ = [
     "Candidate",
     "Convention",
     "Decision",
+    "Deed",
+    "DeviceSignIn",
     "DistinctFiles",
     "Entry",
     "Excuse",
@@ -54,11 +57,16 @@ __all__ = [
     "Person",
     "PersonSession",
     "Plan",
+    "Playlist",
+    "PlaylistItem",
     "Secret",
     "Setting",
+    "Share",
+    "ShareView",
     "Source",
     "SourceAnswer",
     "Taught",
+    "Token",
     "Twin",
 ]
 
@@ -92,6 +100,7 @@ class Base(DeclarativeBase):
     )
     type_annotation_map = {
         datetime: DateTime(timezone=True),
+        date: Date(),
         dict[str, Any]: JSONB(none_as_null=True),
         list[Any]: JSONB(none_as_null=True),
         str: CleanText,
@@ -144,6 +153,56 @@ class Grant(Base):
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), primary_key=True, index=True)
     download: Mapped[bool] = mapped_column(default=True, server_default="true")
+    share: Mapped[bool] = mapped_column(default=False, server_default="false")
+    """Whether they may share what is in it by a link."""
+
+
+class Token(Base):
+    """A secret by which a script, or a device without a browser, does what its person may, within its scopes."""
+
+    __tablename__ = "token"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    digest: Mapped[str] = mapped_column(unique=True)
+    """Of the secret (SHA-256); the secret itself is kept nowhere."""
+    scopes: Mapped[list[Any]] = mapped_column(default=list)
+    """Of `see`, `mark` and `manage`."""
+    ends_at: Mapped[datetime | None]
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    seen_at: Mapped[datetime | None]
+    address: Mapped[str] = mapped_column(default="", server_default="")
+    """From where it was used last."""
+
+
+class DeviceSignIn(Base):
+    """A device that shows a code and waits for somebody who is signed in to confirm it (RFC 8628)."""
+
+    __tablename__ = "device_sign_in"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    digest: Mapped[str] = mapped_column(unique=True)
+    """Of the secret that the device asks with (SHA-256)."""
+    user_code: Mapped[str] = mapped_column(unique=True)
+    device: Mapped[str] = mapped_column(default="")
+    address: Mapped[str] = mapped_column(default="")
+    ends_at: Mapped[datetime]
+    asked_at: Mapped[datetime | None]
+    person_id: Mapped[int | None] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"))
+    """Who has confirmed it."""
+    is_denied: Mapped[bool] = mapped_column(default=False)
+
+
+class Deed(Base):
+    """Something that concerns who may do what: a sign-in, a share, a change of rights, a request that was refused."""
+
+    __tablename__ = "deed"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    at: Mapped[datetime] = mapped_column(default=now, index=True)
+    kind: Mapped[str]
+    person: Mapped[str] = mapped_column(default="")
+    """Name of who did it, as it was then."""
+    address: Mapped[str] = mapped_column(default="")
+    values: Mapped[dict[str, Any]] = mapped_column(default=dict)
 
 
 class Invitation(Base):
@@ -500,6 +559,63 @@ class Mark(Base):
     position_at: Mapped[datetime | None]
 
 
+class Playlist(Base):
+    """Entries that a person has put in an order, of whatever kinds."""
+
+    __tablename__ = "playlist"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    is_open: Mapped[bool] = mapped_column(default=False, server_default="false")
+    """Whether the rest of the household sees it, each what they may see of it."""
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    changed_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class PlaylistItem(Base):
+    """A place in a playlist; an entry may stand in several."""
+
+    __tablename__ = "playlist_item"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    playlist_id: Mapped[int] = mapped_column(ForeignKey("playlist.id", ondelete="CASCADE"), index=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    place: Mapped[int]
+
+
+class Share(Base):
+    """A link by which somebody without an account sees one entry with what is in it, or one playlist."""
+
+    __tablename__ = "share"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    digest: Mapped[str] = mapped_column(unique=True)
+    """Of the secret in the link (SHA-256); the secret itself is kept nowhere."""
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), index=True)
+    """Who shares; nothing is shown that they may not see themselves."""
+    entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    playlist_id: Mapped[int | None] = mapped_column(ForeignKey("playlist.id", ondelete="CASCADE"), index=True)
+    password_hash: Mapped[str] = mapped_column(default="", server_default="")
+    ends_at: Mapped[datetime]
+    most_views: Mapped[int | None]
+    views: Mapped[int] = mapped_column(default=0, server_default="0")
+    may_download: Mapped[bool] = mapped_column(default=False, server_default="false")
+    intake_id: Mapped[int | None] = mapped_column(ForeignKey("intake.id", ondelete="SET NULL"))
+    """Where files land that are handed in by the link; None: none may be."""
+    upload_bytes: Mapped[int] = mapped_column(BigInteger, default=0, server_default="0")
+    """So much may be handed in."""
+    uploaded_bytes: Mapped[int] = mapped_column(BigInteger, default=0, server_default="0")
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    viewed_at: Mapped[datetime | None]
+
+
+class ShareView(Base):
+    """A browser has opened a share on a day."""
+
+    __tablename__ = "share_view"
+    share_id: Mapped[int] = mapped_column(ForeignKey("share.id", ondelete="CASCADE"), primary_key=True)
+    browser: Mapped[str] = mapped_column(primary_key=True)
+    day: Mapped[date] = mapped_column(primary_key=True)
+
+
 class Playing(Base):
     """Somebody plays something at the moment, or did until a moment ago."""
 
@@ -507,6 +623,8 @@ class Playing(Base):
     key: Mapped[str] = mapped_column(primary_key=True)
     """A secret of who plays: addresses of segments hold it."""
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), index=True)
+    """Who plays, or whose share is played from."""
+    share_id: Mapped[int | None] = mapped_column(ForeignKey("share.id", ondelete="CASCADE"), index=True)
     entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
     file_id: Mapped[int] = mapped_column(ForeignKey("file.id", ondelete="CASCADE"), index=True)
     mode: Mapped[str]

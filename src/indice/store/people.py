@@ -24,7 +24,9 @@ __all__ = [
     "end_sessions",
     "forget_guesses",
     "has_owner",
+    "is_unusual",
     "make_first_owner",
+    "name_of",
     "note_visit",
     "note_wrong",
     "open_session",
@@ -87,6 +89,14 @@ def open_session(db: Session, person: Person, *, device: str, address: str) -> s
     db.execute(delete(PersonSession).where(PersonSession.seen_at < now() - SESSION_LASTS))
     db.add(PersonSession(person_id=person.id, digest=_digest(secret), device=device[:200], address=address[:60]))
     return secret
+
+
+def is_unusual(db: Session, person_id: int, *, device: str, address: str) -> bool:
+    """Whether somebody who was here before was never here with this device from this address."""
+    of_person = PersonSession.person_id == person_id
+    known = (PersonSession.device == device[:200]) | (PersonSession.address == address[:60])
+    seen = db.scalar(select(func.count()).select_from(PersonSession).where(of_person)) or 0
+    return seen > 0 and db.scalar(select(PersonSession.id).where(of_person, known).limit(1)) is None
 
 
 @dataclass(frozen=True, slots=True)
@@ -187,6 +197,11 @@ def unusual_guesses(db: Session) -> Sequence[Guess]:
 def person_named(db: Session, name: str) -> Person | None:
     """Who signs in by this name, in whatever case."""
     return db.scalars(select(Person).where(func.lower(Person.name) == name.strip().lower())).first()
+
+
+def name_of(db: Session, person_id: int) -> str:
+    """What somebody is called."""
+    return db.get_one(Person, person_id).name
 
 
 def change_password(db: Session, person_id: int, password_hash: str, *, stays: int) -> None:

@@ -184,7 +184,8 @@ def open_playing(
     db.add(
         Playing(
             key=key,
-            person_id=viewer.person_id,
+            person_id=viewer.shared.by_id if viewer.shared else viewer.person_id,
+            share_id=viewer.shared.share_id if viewer.shared else None,
             entry_id=entry_id,
             file_id=file_id,
             mode=mode,
@@ -199,9 +200,15 @@ def open_playing(
 def playing_at(db: Session, viewer: Viewer, key: str) -> Playing:
     """A playing of one's own; raises :class:`IndiceError` (404) when there is none, or it is over."""
     found = db.get(Playing, key) if len(key) < 100 else None
-    if found is None or found.person_id != viewer.person_id:
+    if found is None or not _is_of(found, viewer):
         raise IndiceError("This playing is over.", hint="Play it again.", reference="playing-over", status=404)
     return found
+
+
+def _is_of(playing: Playing, viewer: Viewer) -> bool:
+    if viewer.shared is not None:
+        return playing.share_id == viewer.shared.share_id
+    return playing.person_id == viewer.person_id and playing.share_id is None
 
 
 def closing_of(db: Session, viewer: Viewer, entry_id: int, duration_seconds: float) -> float | None:

@@ -11,7 +11,10 @@ from .models import Base
 __all__ = ["KEPT", "AsLines", "is_empty", "read_records", "settle_numbers", "settle_parents", "write_records"]
 
 _EPHEMERAL = frozenset(
-    ("playing", "source_answer", "listing", "likeness", "twin", "guess", "person_session", "job", "job_line")
+    (
+        *("playing", "source_answer", "listing", "likeness", "twin", "job", "job_line"),
+        *("guess", "person_session", "device_sign_in", "share_view", "deed"),
+    )
 )
 """Tables of the moment, or of what can be asked and looked at again."""
 KEPT: tuple[str, ...] = tuple(table.name for table in Base.metadata.sorted_tables if table.name not in _EPHEMERAL)

@@ -13,9 +13,9 @@ from typing import Any, Literal
 from sqlalchemy import ColumnElement, and_, event, exists, literal_column, or_, select, true
 from sqlalchemy.orm import ORMExecuteState, Session, with_loader_criteria
 
-from .models import Artwork, Candidate, Entry, Fact, FactChange, File, Library
+from .models import Artwork, Candidate, Entry, Fact, FactChange, File, Library, PlaylistItem
 
-__all__ = ["Role", "Viewer", "bind_viewer", "may_see"]
+__all__ = ["Role", "Shared", "Viewer", "bind_viewer", "may_see"]
 
 Role = Literal["owner", "librarian", "member", "guest"]
 _OF_AN_AGE = ("movie", "series", "season", "episode", "clip")
@@ -24,10 +24,23 @@ _KEY = "viewer"
 
 
 @dataclass(frozen=True, slots=True)
+class Shared:
+    """What a link shows to somebody without an account: an entry with what is in it, or what stands in a playlist."""
+
+    share_id: int
+    by_id: int
+    """Who shares."""
+    by_role: Role
+    entry_id: int | None
+    playlist_id: int | None
+
+
+@dataclass(frozen=True, slots=True)
 class Viewer:
     """The person that a question is answered for."""
 
     person_id: int
+    """0 for who comes by a link and is nobody of the household."""
     role: Role = "owner"
     libraries: frozenset[int] = field(default_factory=frozenset)
     """Libraries that are given to them."""
@@ -36,21 +49,47 @@ class Viewer:
     sees_unrated: bool = True
     downloads: frozenset[int] = field(default_factory=frozenset)
     """Libraries whose files they may save."""
+    shares: frozenset[int] = field(default_factory=frozenset)
+    """Libraries of which they may share by a link."""
+    shared: Shared | None = None
+    """The link by which they come; all else is what who shares may see."""
 
     @property
     def is_owner(self) -> bool:
         """Whether they may do everything."""
-        return self.role == "owner"
+        return self.role == "owner" and self.shared is None
 
     @property
     def manages(self) -> bool:
         """Whether they keep the catalog, and are bound by no list and no age."""
-        return self.role in ("owner", "librarian")
+        return self.role in ("owner", "librarian") and self.shared is None
+
+    @property
+    def sees_all(self) -> bool:
+        """Whether no list and no age binds them."""
+        return self.manages or (self.shared is not None and self.shared.by_role in ("owner", "librarian"))
 
 
 def may_see(viewer: Viewer, entry: Any = Entry) -> ColumnElement[bool]:
     """The condition on entries that a viewer may see."""
-    if viewer.manages:
+    allowed = _allowed(viewer, entry)
+    return allowed if viewer.shared is None else and_(_within(viewer.shared, entry), allowed)
+
+
+def _within(shared: Shared, entry: Any) -> ColumnElement[bool]:
+    """The condition on entries that a link leads to: a playlist's, or one with what is in it and in that."""
+    if shared.playlist_id is not None:
+        item = PlaylistItem.__table__
+        return entry.id.in_(select(item.c.entry_id).where(item.c.playlist_id == shared.playlist_id))
+    above = Entry.__table__.alias("shared_above")
+    inside = select(above.c.id).where(above.c.parent_id == shared.entry_id)
+    root = shared.entry_id
+    return or_(entry.id == root, entry.parent_id == root, entry.parent_id.in_(inside))
+
+
+def _allowed(viewer: Viewer, entry: Any) -> ColumnElement[bool]:
+    """The condition on entries that the rights of a person let them see."""
+    if viewer.sees_all:
         return true()
     given = entry.library_id.in_(sorted(viewer.libraries) or [0])
     if viewer.age is None:
@@ -72,6 +111,7 @@ def bind_viewer(db: Session, viewer: Viewer) -> None:
 def _conditions(viewer: Viewer) -> list[Any]:
     """Conditions for whatever tells something of an entry."""
     entries = Entry.__table__.alias("may_be_seen")
+    libraries = true() if viewer.sees_all else Library.id.in_(sorted(viewer.libraries) or [0])
     seen = select(literal_column("1")).select_from(entries).where(may_see(viewer, entries.c))
 
     def of_entry(column: Any) -> ColumnElement[bool]:
@@ -81,7 +121,7 @@ def _conditions(viewer: Viewer) -> list[Any]:
     return [
         with_loader_criteria(Entry, may_see(viewer), include_aliases=True),
         with_loader_criteria(File, of_entry(File.entry_id), include_aliases=True),
-        with_loader_criteria(Library, Library.id.in_(sorted(viewer.libraries) or [0]), include_aliases=True),
+        with_loader_criteria(Library, libraries, include_aliases=True),
         *(with_loader_criteria(one, of_entry(one.entry_id), include_aliases=True) for one in told),
     ]
 

@@ -21,6 +21,7 @@ from . import (
     byhand,
     catalog,
     conventions,
+    devices,
     duplicates,
     events,
     files,
@@ -29,6 +30,7 @@ from . import (
     invited,
     jobs,
     libraries,
+    lists,
     marks,
     matches,
     media,
@@ -36,9 +38,12 @@ from . import (
     plans,
     playback,
     session,
+    shared,
+    sharing,
     sources,
     taught,
     today,
+    tokens,
 )
 from .doors import set_up_doors
 from .session import guard
@@ -99,6 +104,11 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         people,
         duplicates,
         invited,
+        lists,
+        sharing,
+        shared,
+        tokens,
+        devices,
     ):
         app.register_blueprint(module.bp)
     _errors(app)

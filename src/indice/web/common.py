@@ -7,7 +7,7 @@ from contextlib import AbstractContextManager, contextmanager
 from datetime import datetime
 from typing import Any, cast
 
-from flask import current_app, g
+from flask import current_app, g, request
 from sqlalchemy.orm import Session
 
 from ..core.naming.convention import Convention
@@ -22,6 +22,7 @@ from ..store.viewer import Viewer, bind_viewer
 from .schemas import EntryCard, FileOut, JobOut, JobState, Mark, MarkOut, Picture
 
 __all__ = [
+    "base",
     "begin",
     "begin_for_all",
     "card_of",
@@ -31,6 +32,7 @@ __all__ = [
     "file_out",
     "iso",
     "job_out",
+    "language",
     "mark_out",
     "picture_out",
     "settings",
@@ -52,6 +54,8 @@ def database() -> Database:
 def begin() -> Generator[Session]:
     """A session inside one transaction; it brings up only what who asks may see."""
     with database().begin() as db:
+        if "share_key" in g and "viewer" not in g:
+            raise PermissionError("Nothing is told before a link has been opened.")
         if "viewer" in g:
             bind_viewer(db, g.viewer)
         yield db
@@ -65,6 +69,18 @@ def begin_for_all() -> AbstractContextManager[Session]:
 def viewer() -> Viewer:
     """Who asks."""
     return g.viewer
+
+
+def base() -> str:
+    """Where the addresses that an answer names begin: below a share's own place for who comes by it."""
+    return f"/api/shared/{g.share_key}" if "share_key" in g else "/api"
+
+
+def language() -> str:
+    """The language of who asks; of somebody without an account, the one that their browser prefers."""
+    if "person" in g:
+        return str(g.person.language)
+    return request.accept_languages.best_match(["en", "de"]) or "en"
 
 
 def iso(moment: datetime | None) -> str | None:

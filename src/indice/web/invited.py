@@ -7,6 +7,7 @@ from flask import request
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
+from ..store.deeds import note_deed
 from ..store.invitations import open_invitation, sender_of, use_invitation
 from ..store.jobs import announce
 from ..store.models import Invitation
@@ -48,6 +49,7 @@ def come_in(key: str, body: InvitedIn) -> Done:
         with begin_for_all() as db:
             found = _invitation(db, key, for_use=True)
             person_id = use_invitation(db, found, body.name, password_hash, language=body.language).id
+            note_deed(db, "came-in", person=body.name.strip(), address=request.remote_addr or "")
             announce(db, "people")
     enter(person_id)
     return Done()

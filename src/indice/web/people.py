@@ -8,6 +8,7 @@ from flask import g, request
 
 from ..errors import IndiceError
 from ..store.ages import limit_directory, limits_of
+from ..store.deeds import deeds, note_deed
 from ..store.files import folder_at
 from ..store.found import find
 from ..store.household import Change, Member, add_person, change_person, members, remove_person
@@ -28,9 +29,12 @@ from .schemas import (
     PersonIn,
     PersonOut,
 )
+from .schemas_lists import DeedOut, DeedsOut, DeedsQuery
+from .session import who_asks
 
 __all__ = ["bp"]
 
+DEEDS_SHOWN = 60
 bp = APIBlueprint("people", __name__, url_prefix="/api", tag="People")
 
 
@@ -42,6 +46,7 @@ def _told(member: Member) -> PersonOut:
         role=person.role,
         libraries=list(member.libraries),
         downloads=member.downloads,
+        shares=member.shares,
         age=person.age,
         unrated=person.unrated,
         has_pin=bool(person.pin_hash),
@@ -60,6 +65,7 @@ def _change(body: PersonIn) -> Change:
         password_hash=hasher.hash(body.password) if body.password else None,
         pin_hash=None if body.pin is None else hasher.hash(body.pin) if body.pin else "",
         downloads=body.downloads,
+        shares=body.shares,
     )
 
 
@@ -81,6 +87,7 @@ def add(body: PersonIn) -> PersonOut:
     change = _change(body)
     with begin() as db:
         person = add_person(db, body.name, change)
+        note_deed(db, "person-added", **who_asks(), values={"name": person.name, "role": person.role})
         announce(db, "people")
         return _told(next(member for member in members(db) if member.person.id == person.id))
 
@@ -94,6 +101,7 @@ def change(person_id: int, body: PersonIn) -> PersonOut:
     with begin() as db:
         person = find(db, Person, person_id)
         change_person(db, person, wanted)
+        note_deed(db, "rights-changed", **who_asks(), values={"name": person.name, "role": person.role})
         announce(db, "people")
         return _told(next(member for member in members(db) if member.person.id == person_id))
 
@@ -103,7 +111,9 @@ def change(person_id: int, body: PersonIn) -> PersonOut:
 def remove(person_id: int) -> Done:
     """Somebody goes, with their marks and sessions."""
     with begin() as db:
-        remove_person(db, find(db, Person, person_id))
+        person = find(db, Person, person_id)
+        note_deed(db, "person-removed", **who_asks(), values={"name": person.name})
+        remove_person(db, person)
         announce(db, "people")
     return Done()
 
@@ -148,6 +158,7 @@ def invite(body: InvitationIn) -> InvitationMade:
             downloads=body.downloads,
             days=body.days,
         )
+        note_deed(db, "invited", **who_asks(), values={"role": body.role, "days": body.days})
         announce(db, "people")
         link = f"{request.host_url}invitation/{secret}"
         return InvitationMade(id=made.id, link=link, picture=segno.make(link).svg_data_uri(scale=4, border=2))
@@ -161,6 +172,30 @@ def take_back(invitation_id: int) -> Done:
         take_invitation_back(db, invitation_id)
         announce(db, "people")
     return Done()
+
+
+@bp.get("/deeds")
+@bp.input(DeedsQuery, location="query", arg_name="query")
+@bp.output(DeedsOut)
+def list_deeds(query: DeedsQuery) -> DeedsOut:
+    """The log of sign-ins, shares, changes of rights and refused requests, the newest first."""
+    with begin() as db:
+        lines = deeds(db, before=query.before, limit=DEEDS_SHOWN + 1)
+        shown = lines[:DEEDS_SHOWN]
+        return DeedsOut(
+            deeds=[
+                DeedOut(
+                    id=one.id,
+                    at=one.at.isoformat(),
+                    kind=one.kind,
+                    person=one.person,
+                    address=one.address,
+                    values=one.values,
+                )
+                for one in shown
+            ],
+            following=shown[-1].id if len(lines) > DEEDS_SHOWN else None,
+        )
 
 
 @bp.get("/limits")

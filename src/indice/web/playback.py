@@ -9,7 +9,7 @@ import time
 from typing import cast
 
 from apiflask import APIBlueprint
-from flask import Response, current_app, g, request
+from flask import Response, current_app, request
 from sqlalchemy.exc import SQLAlchemyError
 
 from ..disk.encoder import HEAD
@@ -31,7 +31,7 @@ from ..work.delivery import Delivery
 from ..work.playback import REASONS, Ground, Offer, ground_of, offer
 from ..work.playback import Asked as AskedOf
 from ..work.playing_plan import Plan
-from .common import begin, begin_for_all, cards_of, database, entry_at, settings, viewer
+from .common import base, begin, begin_for_all, cards_of, database, entry_at, language, settings, viewer
 from .schemas import (
     ChapterOut,
     Done,
@@ -74,10 +74,10 @@ def most_conversions() -> int:
 def play(entry_id: int, body: PlaybackIn) -> PlaybackOut:
     """Begin to play an entry: how it comes to this player, its tracks, and what follows."""
     with begin() as db:
-        ground = ground_of(db, viewer(), entry_at(db, entry_id), body.file_id)
+        ground = ground_of(db, viewer(), entry_at(db, entry_id), body.file_id, list_id=body.list_id)
         above = parents_of(db, ground.entry)
         card = cards_of(db, [ground.entry])[0]
-    download = f"/api/files/{ground.media.chosen.id}/content?download=true"
+    download = f"{base()}/files/{ground.media.chosen.id}/content?download=true"
     asked = AskedOf(
         can=body.can,
         max_height=body.max_height,
@@ -88,7 +88,7 @@ def play(entry_id: int, body: PlaybackIn) -> PlaybackOut:
         from_seconds=body.from_seconds,
     )
     try:
-        made = offer(ground, asked, language=g.person.language)
+        made = offer(ground, asked, language=language())
         with begin_for_all() as db:
             key = open_playing(
                 db,
@@ -114,12 +114,12 @@ def _answer(
 ) -> PlaybackOut:
     plan, decision = made.plan, made.plan.decision
     shown = decision.picture
-    base = f"/api/playbacks/{key}"
+    own = f"{base()}/playbacks/{key}"
     return PlaybackOut(
         mode=decision.mode,
         reason=" ".join(REASONS[reason] for reason in decision.reasons),
         reasons=list(decision.reasons),
-        url=f"/api/files/{ground.media.chosen.id}/content" if decision.mode == "direct" else f"{base}/main.m3u8",
+        url=f"{base()}/files/{ground.media.chosen.id}/content" if decision.mode == "direct" else f"{own}/main.m3u8",
         mime=made.mime,
         entry_id=ground.entry.id,
         kind=ground.entry.kind,
@@ -159,7 +159,7 @@ def _answer(
                     )
                     if holds
                 ],
-                url=None if text.is_picture else f"{base}/text-{place}.vtt",
+                url=None if text.is_picture else f"{own}/text-{place}.vtt",
             )
             for place, text in enumerate(plan.texts)
         ],

@@ -4,17 +4,26 @@ from __future__ import annotations
 
 from typing import Literal
 
-__all__ = ["Who", "who_may"]
+__all__ = ["SCOPES", "Scope", "Who", "needed_scope", "who_may"]
 
-Who = Literal["anybody", "everyone", "librarian", "owner"]
-_ANYBODY = "session.read_status session.set_up session.sign_in openapi.spec invited.read_invited invited.come_in"
+Who = Literal["anybody", "shared", "everyone", "librarian", "owner"]
+Scope = Literal["see", "mark", "manage"]
+_ANYBODY = "session.read_status session.set_up session.sign_in openapi.spec invited.read_invited invited.come_in devices.start devices.ask"
 """Also without signing in: what the first page needs, and the page of an invitation."""
+_SHARED = """
+shared.read_shared shared.open_by_password shared.hand_in shared.read_entry shared.read_picture shared.read_content
+shared.play shared.beat shared.end shared.read_main shared.read_playlist shared.read_text shared.read_text_segment
+shared.read_head shared.read_segment
+"""
+"""Who holds the link of a share that is open; what it tells them is bound by what is shared."""
 _EVERYONE = """
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 catalog.read_shelf catalog.read_ruler catalog.read_ids catalog.search catalog.read_with catalog.read_entry
 media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front marks.read_going_on
 playback.play playback.beat playback.end playback.read_main playback.read_playlist playback.read_text
 playback.read_text_segment playback.read_head playback.read_segment
+lists.list_playlists lists.make lists.read lists.change lists.remove lists.add lists.drop lists.write_file lists.read_file
+sharing.list_shares sharing.share sharing.take_back tokens.list_tokens tokens.make tokens.end devices.read devices.answer
 """
 """Who is signed in; what it tells them is bound by what they may see."""
 _LIBRARIAN = """
@@ -40,10 +49,11 @@ today.list_troubles today.read_today
 """Who keeps the catalog."""
 _OWNER = """
 people.list_people people.add people.change people.remove people.list_limits people.limit
-people.list_invitations people.invite people.take_back
+people.list_invitations people.invite people.take_back people.list_deeds
 """
 _ALL: dict[str, Who] = {
     **dict.fromkeys(_ANYBODY.split(), "anybody"),
+    **dict.fromkeys(_SHARED.split(), "shared"),
     **dict.fromkeys(_EVERYONE.split(), "everyone"),
     **dict.fromkeys(_LIBRARIAN.split(), "librarian"),
     **dict.fromkeys(_OWNER.split(), "owner"),
@@ -53,3 +63,22 @@ _ALL: dict[str, Who] = {
 def who_may(operation: str) -> Who | None:
     """Who may call an operation; None when nobody has said."""
     return _ALL.get(operation)
+
+
+SCOPES: tuple[Scope, ...] = ("see", "mark", "manage")
+"""What a script may be let do: look and play; keep marks, positions and lists; all else that its person may."""
+_PLAYING = "playback."
+_OWN = ("marks.", "lists.")
+_IN_PERSON = ("session.", "tokens.", "devices.", "sharing.", "people.")
+"""What only a person does, in a browser: passwords, sessions, secrets, rights."""
+
+
+def needed_scope(operation: str, method: str) -> Scope | None:
+    """The scope that a script needs for an operation; None where no script may."""
+    if operation.startswith(_IN_PERSON):
+        return None
+    if who_may(operation) != "everyone":
+        return "manage"
+    if method in ("GET", "HEAD") or operation.startswith(_PLAYING):
+        return "see"
+    return "mark" if operation.startswith(_OWN) else None

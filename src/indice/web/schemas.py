@@ -74,6 +74,7 @@ class PersonIn(Asked):
     libraries: list[Annotated[str, Field(max_length=80)]] | None = Field(None, max_length=500)
     """Names; the list takes the place of the one before."""
     downloads: bool | None = None
+    shares: bool | None = None
     age: int | None = Field(None, ge=0, le=21)
     """None, where it is said: any age."""
     unrated: Literal["show", "hide"] | None = None
@@ -135,6 +136,7 @@ class PersonOut(BaseModel):
     role: str
     libraries: list[int]
     downloads: bool
+    shares: bool
     age: int | None
     unrated: str
     has_pin: bool
@@ -346,6 +348,15 @@ class GuessOut(BaseModel):
     at: str
 
 
+class NewcomerOut(BaseModel):
+    """Somebody signed in from where, and with what, they were never seen before."""
+
+    person: str
+    device: str
+    address: str
+    at: str
+
+
 class AbsenceOut(BaseModel):
     library_id: int
     folder: str
@@ -363,6 +374,7 @@ class Today(BaseModel):
     jobs: list[JobOut]
     waiting: dict[str, int]
     troubles: list[JobLineOut]
+    newcomers: list[NewcomerOut]
     guesses: list[GuessOut]
     absences: list[AbsenceOut]
 
@@ -1106,6 +1118,8 @@ class PlaybackIn(Asked):
     hls: bool = True
     from_seconds: float | None = Field(None, ge=0, le=10_000_000)
     """Where the player will begin: what is made first."""
+    list_id: int | None = Field(None, ge=1, le=2**31 - 1)
+    """The playlist that is played through; what follows in it is what comes next."""
 
 
 class SoundTrack(BaseModel):

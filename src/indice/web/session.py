@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import hmac
 import os
 import secrets
@@ -10,26 +11,30 @@ from collections.abc import Generator
 from contextlib import contextmanager
 from datetime import timedelta
 from functools import cache
-from typing import cast
+from typing import TypedDict, cast
 
 from apiflask import APIBlueprint
 from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError
 from flask import g, request, session
+from sqlalchemy.orm import Session
 
 from .. import __version__
 from ..errors import IndiceError
 from ..store.ages import settle_ages
 from ..store.catalog import waiting_counts
+from ..store.deeds import note_deed
 from ..store.household import forget_visit, lift_age, viewer_of
 from ..store.libraries import has_library
-from ..store.models import Person, now
+from ..store.models import Person, Share, now
 from ..store.people import change_password as change_password_of
 from ..store.people import (
     end_sessions,
     forget_guesses,
     has_owner,
+    is_unusual,
     make_first_owner,
+    name_of,
     note_visit,
     note_wrong,
     open_session,
@@ -39,13 +44,27 @@ from ..store.people import (
     setup_code,
     wait_seconds,
 )
-from ..store.viewer import Role
-from .common import begin, settings
+from ..store.shares import note_view, open_share, title_of, viewer_by
+from ..store.tokens import is_token, owner_of_token
+from ..store.viewer import Role, bind_viewer
+from .common import begin, begin_for_all, settings
 from .doors import is_near
-from .rights import who_may
+from .rights import needed_scope, who_may
 from .schemas import DemoFolder, Done, Kind, PasswordIn, PinIn, SessionOut, SessionsOut, SetupIn, SignIn, Status
 
-__all__ = ["bp", "enter", "guard", "hasher", "patiently"]
+__all__ = [
+    "bp",
+    "enter",
+    "enter_device",
+    "guard",
+    "has_page_token",
+    "hash_of",
+    "hasher",
+    "is_right",
+    "patiently",
+    "remember_share",
+    "who_asks",
+]
 
 bp = APIBlueprint("session", __name__, url_prefix="/api", tag="Session")
 hasher = PasswordHasher()
@@ -56,8 +75,9 @@ LIFTED = timedelta(hours=4)
 """So long a PIN lifts the age limit."""
 MOST_BYTES = 16_000
 """Of a request before sign-in."""
-_WITHOUT_TOKEN = {"playback.end"}
-"""What a page says while it closes, when it can send no headers; its address holds a secret of its own."""
+_WITHOUT_TOKEN = {"playback.end", "shared.end", "devices.start", "devices.ask"}
+"""What a page says while it closes, when it can send no headers, its address holding a secret of its own; and what a device
+says that has no page, which does nothing in the name of who is signed in."""
 _SETUP = "first run"
 _DEMO_KINDS: tuple[tuple[str, Kind], ...] = (
     ("Films", "movies"),
@@ -69,33 +89,122 @@ _DEMO_KINDS: tuple[tuple[str, Kind], ...] = (
 
 
 def guard() -> None:
-    """Before every request: changes need the token of the session, and all but the first page need a sign-in.
+    """Before every request: who asks, and whether they may.
 
-    The person is looked up each time, so that one who is removed, or signed out elsewhere, is out at once.
+    Changes by a browser need the token of its session, and all but the first page needs a sign-in, a secret of a script, or a
+    link that was shared. The person is looked up each time, so that one who is removed, or signed out elsewhere, is out at once.
     """
     if not request.path.startswith("/api/") or request.endpoint is None:
         return
     who = who_may(request.endpoint)
     if who == "anybody":
         request.max_content_length = MOST_BYTES
-    if request.method not in ("GET", "HEAD", "OPTIONS") and request.endpoint not in _WITHOUT_TOKEN:
-        sent = request.headers.get("X-Indice-Token", "").encode("utf-8", "replace")
-        if not sent or not hmac.compare_digest(sent, str(session.get("csrf", "")).encode()):
-            raise IndiceError("This page is out of date.", hint="Load it again.", reference="token-wrong", status=403)
+    secret = _bearer()
+    is_change = request.method not in ("GET", "HEAD", "OPTIONS") and request.endpoint not in _WITHOUT_TOKEN
+    if is_change and secret is None and not has_page_token():
+        raise IndiceError("This page is out of date.", hint="Load it again.", reference="token-wrong", status=403)
     if who == "anybody":
         return
+    if who == "shared":
+        _come_by_link()
+        return
     with begin() as db:
-        found = session_of(db, session.get("key"))
+        found = session_of(db, secret or session.get("key")) if secret is None or not is_token(secret) else None
+        if secret is not None and found is None:
+            found = owner_of_token(db, secret, needed_scope(request.endpoint, request.method), _address())
         asking = viewer_of(db, found.person, lifted_until=found.lifted_until) if found is not None else None
         if asking is not None and not asking.manages and asking.age is not None:
             settle_ages(db)
     if found is None or asking is None:
         raise IndiceError("Please sign in.", reference="sign-in-needed", status=401)
+    g.person, g.session_id, g.viewer = found.person, found.session_id, asking
     if not (who == "everyone" or (who == "librarian" and asking.manages) or (who == "owner" and asking.is_owner)):
+        _note_refused()
         raise IndiceError(
             "This is for who keeps the catalog.", hint="Ask the owner.", reference="not-allowed", status=403
         )
-    g.person, g.session_id, g.viewer = found.person, found.session_id, asking
+
+
+def has_page_token() -> bool:
+    """Whether a request carries the token of the page that this browser has open."""
+    sent = request.headers.get("X-Indice-Token", "").encode("utf-8", "replace")
+    return bool(sent) and hmac.compare_digest(sent, str(session.get("csrf", "")).encode())
+
+
+def _bearer() -> str | None:
+    """The secret that a request of a script carries (RFC 6750); a cookie beside it counts for nothing."""
+    kind, _, secret = request.headers.get("Authorization", "").partition(" ")
+    return secret.strip() if kind.lower() == "bearer" else None
+
+
+def _address() -> str:
+    return request.remote_addr or ""
+
+
+class Asking(TypedDict):
+    """Who asks, for the log."""
+
+    person: str
+    address: str
+
+
+def who_asks() -> Asking:
+    """Name and address of who asks, for the log."""
+    person = str(g.person.name) if "person" in g else ""
+    return {"person": person, "address": _address()}
+
+
+def _note_refused() -> None:
+    with begin_for_all() as db:
+        note_deed(db, "refused", **who_asks(), values={"operation": request.endpoint})
+
+
+def _come_by_link() -> None:
+    """Let somebody in who holds the link of a share: as a viewer who sees what is shared, and nothing else."""
+    with begin_for_all() as db:
+        share = open_share(db, g.get("share_key", ""))
+        by = viewer_by(db, share) if share is not None else None
+        if share is not None and by is not None:
+            g.share, g.share_by = share, name_of(db, share.person_id)
+            if not by.sees_all and by.age is not None:
+                settle_ages(db)
+            bind_viewer(db, by)
+            if not title_of(db, share)[0]:
+                by = None
+    if share is None or by is None:
+        raise _link_closed()
+    if request.endpoint == "shared.open_by_password":
+        request.max_content_length = MOST_BYTES
+        return
+    if share.password_hash and session.get("shares", {}).get(str(share.id)) != _fingerprint(share):
+        if request.endpoint == "shared.read_shared":
+            return
+        raise IndiceError("This link asks for a password.", reference="share-password", status=401)
+    session.permanent = True
+    browser = session.setdefault("browser", secrets.token_urlsafe(12))
+    with begin_for_all() as db:
+        if not note_view(db, share, str(browser)):
+            raise _link_closed()
+    g.viewer = by
+
+
+def _link_closed() -> IndiceError:
+    return IndiceError(
+        "This link leads nowhere any more.",
+        hint="It may have ended, or was taken back. Ask who sent it.",
+        reference="share-closed",
+        status=404,
+    )
+
+
+def _fingerprint(share: Share) -> str:
+    """Of the password by which a browser was let in: another password, and it is asked again."""
+    return hashlib.sha256(share.password_hash.encode()).hexdigest()[:24]
+
+
+def remember_share(share: Share) -> None:
+    """This browser has said the password of a share."""
+    session["shares"] = {**dict(list(session.get("shares", {}).items())[-20:]), str(share.id): _fingerprint(share)}
 
 
 def _demo_folders() -> list[DemoFolder]:
@@ -146,7 +255,7 @@ def patiently(name: str) -> Generator[None]:
     if not _hashing.acquire(timeout=PATIENCE_SECONDS):
         raise _later(5)
     try:
-        with begin() as db:
+        with begin_for_all() as db:
             seconds = wait_seconds(db, name, address)
         if seconds:
             raise _later(seconds)
@@ -154,10 +263,11 @@ def patiently(name: str) -> Generator[None]:
             yield
         except IndiceError as error:
             if error.status == 401:
-                with begin() as db:
+                with begin_for_all() as db:
                     note_wrong(db, name, address)
+                    note_deed(db, "sign-in-wrong", address=address, values={"name": name[:60]})
             raise
-        with begin() as db:
+        with begin_for_all() as db:
             forget_guesses(db, name, address)
     finally:
         _hashing.release()
@@ -169,11 +279,22 @@ def _later(seconds: int) -> IndiceError:
     return error
 
 
-def _is_right(password_hash: str, password: str) -> bool:
+def is_right(password_hash: str, password: str) -> bool:
+    """Whether a password is the one that a hash was made of."""
     try:
         return hasher.verify(password_hash, password)
     except (VerificationError, InvalidHashError):
         return False
+
+
+def hash_of(password: str) -> str:
+    """The hash of a password, made when there is room for it; raises :class:`IndiceError` (429) when there is none."""
+    if not _hashing.acquire(timeout=PATIENCE_SECONDS):
+        raise _later(5)
+    try:
+        return hasher.hash(password)
+    finally:
+        _hashing.release()
 
 
 def enter(person_id: int) -> None:
@@ -185,11 +306,25 @@ def enter(person_id: int) -> None:
         old = session_of(db, before)
         if old is not None:
             end_sessions(db, old.person.id, only=old.session_id)
-        key = open_session(db, person, device=request.headers.get("User-Agent", ""), address=request.remote_addr or "")
+        key = _open(db, person, request.headers.get("User-Agent", ""))
     session.clear()
     session.permanent = True
     session["key"] = key
     session["csrf"] = secrets.token_urlsafe(24)
+
+
+def _open(db: Session, person: Person, device: str) -> str:
+    """Open a session, and write down whether it is from where, and with what, this person was never seen before."""
+    is_new = is_unusual(db, person.id, device=device, address=_address())
+    kind = "new-device" if is_new else "signed-in"
+    note_deed(db, kind, person=person.name, address=_address(), values={"device": device[:200]})
+    return open_session(db, person, device=device, address=_address())
+
+
+def enter_device(person_id: int, device: str) -> str:
+    """Open a session for a device that has no page; returns its secret, by which the device says who it is."""
+    with begin_for_all() as db:
+        return _open(db, note_visit(db, person_id), device)
 
 
 @bp.post("/setup")
@@ -228,7 +363,7 @@ def sign_in(body: SignIn) -> Done:
     with patiently(body.name):
         with begin() as db:
             person = person_named(db, body.name)
-        if not _is_right(person.password_hash if person else _nobody(), body.password) or person is None:
+        if not is_right(person.password_hash if person else _nobody(), body.password) or person is None:
             raise IndiceError("Name or password is not right.", reference="sign-in-wrong", status=401)
     enter(person.id)
     return Done()
@@ -247,6 +382,7 @@ def sign_out() -> Done:
     with begin() as db:
         end_sessions(db, g.person.id, only=g.session_id)
         forget_visit(db, g.person)
+        note_deed(db, "signed-out", **who_asks())
     session.clear()
     return Done()
 
@@ -262,7 +398,7 @@ def lift(body: PinIn) -> Done:
             lift_age(db, g.session_id, now())
         return Done()
     with patiently(f"pin {person.name}"):
-        if not person.pin_hash or not _is_right(person.pin_hash, body.pin):
+        if not person.pin_hash or not is_right(person.pin_hash, body.pin):
             raise IndiceError("That is not the PIN.", reference="pin-wrong", status=401)
     with begin() as db:
         lift_age(db, g.session_id, now() + LIFTED)
@@ -276,11 +412,12 @@ def change_password(body: PasswordIn) -> Done:
     """Change one's own password; one's other sessions end."""
     person: Person = g.person
     with patiently(person.name):
-        if not _is_right(person.password_hash, body.old):
+        if not is_right(person.password_hash, body.old):
             raise IndiceError("The old password is not right.", reference="password-wrong", status=401)
         password_hash = hasher.hash(body.new)
     with begin() as db:
         change_password_of(db, person.id, password_hash, stays=g.session_id)
+        note_deed(db, "password-changed", **who_asks())
     return Done()
 
 

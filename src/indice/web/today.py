@@ -9,14 +9,15 @@ from flask import g
 
 from ..held import said_by_holder
 from ..store.catalog import recent_entries, waiting_counts
+from ..store.deeds import new_devices
 from ..store.files import absences
 from ..store.jobs import ACTIVE, recent_jobs, recent_troubles
 from ..store.libraries import away_libraries, library_names
 from ..store.people import unusual_guesses
 from ..store.tallies import library_states
-from .common import begin, cards_of, iso, job_out, settings
+from .common import begin, cards_of, iso, job_out, settings, viewer
 from .jobs import line_out
-from .schemas import AbsenceOut, Arrival, GuessOut, LibraryPicture, Today, Trouble, TroublesOut
+from .schemas import AbsenceOut, Arrival, GuessOut, LibraryPicture, NewcomerOut, Today, Trouble, TroublesOut
 
 __all__ = ["bp"]
 
@@ -67,6 +68,15 @@ def read_today() -> Today:
             guesses=[
                 GuessOut(name=one.name, address=one.address, wrong=one.wrong, at=one.at.isoformat())
                 for one in unusual_guesses(db)
+            ],
+            newcomers=[
+                NewcomerOut(
+                    person=one.person,
+                    device=str(one.values.get("device", "")),
+                    address=one.address,
+                    at=one.at.isoformat(),
+                )
+                for one in (new_devices(db) if viewer().is_owner else ())
             ],
             absences=[
                 AbsenceOut(library_id=folder.library_id, folder=folder.shown, files=count)

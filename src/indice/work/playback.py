@@ -17,6 +17,7 @@ from ..errors import IndiceError
 from ..store.marks import marks_of
 from ..store.models import Entry, File, Folder
 from ..store.playings import Media, following_of, media_of, what_plays
+from ..store.playlists import following_in, playlist_at
 from ..store.viewer import Viewer
 from .playing_plan import Plan, PlannedText, look_inside, moments_of_keys
 
@@ -85,11 +86,17 @@ class Offer:
     parts: tuple[Part, ...]
 
 
-def ground_of(db: Session, viewer: Viewer, entry: Entry, file_id: int | None) -> Ground:
-    """What the records say of playing an entry; raises :class:`IndiceError` (404) when there is nothing to play."""
+def ground_of(db: Session, viewer: Viewer, entry: Entry, file_id: int | None, *, list_id: int | None = None) -> Ground:
+    """What the records say of playing an entry, in a playlist where one is named.
+
+    Raises :class:`IndiceError` (404) when there is nothing to play, or no such list.
+    """
     played = what_plays(db, viewer, entry)
     media = media_of(db, played, file_id)
-    following = following_of(db, played)
+    if list_id is not None:
+        following = following_in(db, playlist_at(db, viewer, list_id).id, played.id)
+    else:
+        following = following_of(db, played)
     mark = marks_of(db, viewer, [played.id]).get(played.id)
     return Ground(
         entry=played,

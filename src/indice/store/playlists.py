@@ -1,0 +1,269 @@
+"""Playlists: entries of whatever kinds in an order of one's own; open ones are seen by the whole household."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+
+from sqlalchemy import ColumnElement, Text, delete, func, or_, select, text, type_coerce, update
+from sqlalchemy.orm import Session
+
+from ..errors import IndiceError
+from .among import among, among_words
+from .bulk import insert_rows
+from .models import Entry, File, Person, Playlist, PlaylistItem, now
+from .viewer import Viewer
+
+__all__ = [
+    "Listed",
+    "Place",
+    "add_to_playlist",
+    "change_playlist",
+    "drop_items",
+    "following_in",
+    "make_playlist",
+    "order_items",
+    "places_of",
+    "playlist_at",
+    "playlists_of",
+    "remove_playlist",
+    "resolve_paths",
+]
+
+MOST_ITEMS = 5_000
+"""So many places a playlist has at most."""
+MOST_LISTS = 500
+_PLAYED = ("movie", "episode", "clip", "track", "photo")
+"""Kinds that stand in a playlist themselves; of anything else, what is in it."""
+_BELOW = text(
+    """
+    with recursive below as (
+        select id, kind, array[row_number() over (order by place)] as path
+        from unnest(cast(:ids as integer[])) with ordinality as told (entry_id, place) join entry on entry.id = entry_id
+        union all
+        select entry.id, entry.kind, below.path || row_number() over (
+            partition by entry.parent_id
+            order by entry.season = 0, entry.season, entry.disc nulls first, entry.number nulls last,
+                     entry.year, entry.moment, entry.id
+        )
+        from entry join below on entry.parent_id = below.id
+        where below.kind not in ('movie', 'episode', 'clip', 'track', 'photo')
+    )
+    select id from below where kind in ('movie', 'episode', 'clip', 'track', 'photo') order by path
+    """
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Listed:
+    """A playlist as who asks sees it."""
+
+    playlist: Playlist
+    by: str
+    """Whose it is."""
+    is_own: bool
+    count: int
+    """Of places that they may see."""
+    first: tuple[int, ...] = ()
+    """Entries at its first places."""
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A place in a playlist."""
+
+    item_id: int
+    entry: Entry
+
+
+def _reached(viewer: Viewer) -> ColumnElement[bool]:
+    """Playlists that somebody knows of: their own, and the open ones."""
+    return or_(Playlist.person_id == viewer.person_id, Playlist.is_open)
+
+
+def playlists_of(db: Session, viewer: Viewer) -> list[Listed]:
+    """One's own playlists, then the open ones of others in which there is something that one may see."""
+    query = (
+        select(Playlist, Person.name)
+        .join(Person, Person.id == Playlist.person_id)
+        .where(_reached(viewer))
+        .order_by(Playlist.person_id != viewer.person_id, func.lower(Playlist.name), Playlist.id)
+    )
+    rows = list(db.execute(query).tuples())
+    ids = [playlist.id for playlist, _ in rows]
+    seen = (
+        select(
+            PlaylistItem.playlist_id,
+            PlaylistItem.entry_id,
+            func.count().over(partition_by=PlaylistItem.playlist_id).label("whole"),
+            func.row_number()
+            .over(partition_by=PlaylistItem.playlist_id, order_by=(PlaylistItem.place, PlaylistItem.id))
+            .label("at"),
+        )
+        .join(Entry, Entry.id == PlaylistItem.entry_id)
+        .where(among(PlaylistItem.playlist_id, ids))
+        .subquery()
+    )
+    counts: dict[int, int] = {}
+    first: dict[int, list[int]] = {}
+    shown = select(seen.c.playlist_id, seen.c.entry_id, seen.c.whole).where(seen.c["at"] <= 4)
+    for playlist_id, entry_id, whole in db.execute(shown.order_by(seen.c.playlist_id, seen.c["at"])):
+        counts[playlist_id] = whole
+        first.setdefault(playlist_id, []).append(entry_id)
+    listed = [
+        Listed(
+            playlist,
+            by,
+            playlist.person_id == viewer.person_id,
+            counts.get(playlist.id, 0),
+            tuple(first.get(playlist.id, ())),
+        )
+        for playlist, by in rows
+    ]
+    return [one for one in listed if one.is_own or one.count]
+
+
+def playlist_at(db: Session, viewer: Viewer, playlist_id: int, *, to_change: bool = False) -> Playlist:
+    """A playlist; raises :class:`IndiceError` (404) when it is none that somebody knows of, or may change."""
+    found = db.scalars(select(Playlist).where(Playlist.id == playlist_id, _reached(viewer))).first()
+    if found is not None and found.person_id != viewer.person_id:
+        seen = select(PlaylistItem.id).join(Entry, Entry.id == PlaylistItem.entry_id)
+        if to_change or db.scalar(seen.where(PlaylistItem.playlist_id == playlist_id).limit(1)) is None:
+            found = None
+    if found is None:
+        raise IndiceError(
+            "There is no such list.", hint="It may have been removed.", reference="playlist-unknown", status=404
+        )
+    return found
+
+
+def places_of(db: Session, playlist_id: int) -> list[Place]:
+    """What stands in a playlist and may be seen, in its order."""
+    query = (
+        select(PlaylistItem.id, Entry)
+        .join(Entry, Entry.id == PlaylistItem.entry_id)
+        .where(PlaylistItem.playlist_id == playlist_id)
+        .order_by(PlaylistItem.place, PlaylistItem.id)
+    )
+    return [Place(item_id, entry) for item_id, entry in db.execute(query).tuples()]
+
+
+def make_playlist(db: Session, viewer: Viewer, name: str) -> Playlist:
+    """A new playlist; raises :class:`IndiceError` when one of one's own has this name already."""
+    own = list(db.scalars(select(Playlist.name).where(Playlist.person_id == viewer.person_id)))
+    if len(own) >= MOST_LISTS:
+        raise IndiceError(f"There are {MOST_LISTS} lists already.", hint="Remove one first.", reference="lists-full")
+    _refuse_taken(db, viewer, name)
+    made = Playlist(person_id=viewer.person_id, name=name.strip())
+    db.add(made)
+    db.flush()
+    return made
+
+
+def _refuse_taken(db: Session, viewer: Viewer, name: str, *, but: int = 0) -> None:
+    same = (Playlist.person_id == viewer.person_id, func.lower(Playlist.name) == name.strip().lower())
+    if db.scalar(select(Playlist.id).where(*same, Playlist.id != but)) is not None:
+        raise IndiceError(
+            f"You have a list called {name.strip()} already.", reference="playlist-name-taken", status=409
+        )
+
+
+def change_playlist(db: Session, viewer: Viewer, playlist: Playlist, *, name: str | None, is_open: bool | None) -> None:
+    """Another name, or open to the household or not; what is None stays."""
+    if name is not None:
+        _refuse_taken(db, viewer, name, but=playlist.id)
+        playlist.name = name.strip()
+    if is_open is not None:
+        playlist.is_open = is_open
+    playlist.changed_at = now()
+
+
+def remove_playlist(db: Session, playlist: Playlist) -> None:
+    """A playlist goes; what stands in it stays in the catalog."""
+    db.execute(delete(Playlist).where(Playlist.id == playlist.id))
+
+
+def add_to_playlist(db: Session, playlist: Playlist, entry_ids: Sequence[int]) -> int:
+    """Put entries at the end, of what holds others what is in it in its order; returns how many places came.
+
+    What may not be seen is left out. Raises :class:`IndiceError` when it would be too long.
+    """
+    wanted = list(db.scalars(_BELOW, {"ids": list(entry_ids)}))
+    seen = set(db.scalars(select(Entry.id).where(among(Entry.id, wanted))))
+    wanted = [id_ for id_ in wanted if id_ in seen]
+    db.execute(select(Playlist.id).where(Playlist.id == playlist.id).with_for_update())
+    last, count = db.execute(
+        select(func.coalesce(func.max(PlaylistItem.place), 0), func.count()).where(
+            PlaylistItem.playlist_id == playlist.id
+        )
+    ).one()
+    if count + len(wanted) > MOST_ITEMS:
+        raise IndiceError(
+            f"A list has {MOST_ITEMS} places at most.", hint="Begin another list.", reference="playlist-full"
+        )
+    rows = [{"playlist_id": playlist.id, "entry_id": id_, "place": last + at} for at, id_ in enumerate(wanted, 1)]
+    insert_rows(db, PlaylistItem, rows)
+    playlist.changed_at = now()
+    return len(rows)
+
+
+def drop_items(db: Session, playlist: Playlist, item_ids: Collection[int]) -> int:
+    """Take places out; returns how many."""
+    gone = delete(PlaylistItem).where(PlaylistItem.playlist_id == playlist.id, among(PlaylistItem.id, item_ids))
+    playlist.changed_at = now()
+    return len(db.execute(gone.returning(PlaylistItem.id)).all())
+
+
+def order_items(db: Session, playlist: Playlist, item_ids: Sequence[int]) -> None:
+    """Let these places come first, in this order; those that are not named follow as they were."""
+    db.execute(select(Playlist.id).where(Playlist.id == playlist.id).with_for_update())
+    query = select(PlaylistItem.id).where(PlaylistItem.playlist_id == playlist.id)
+    there = list(db.scalars(query.order_by(PlaylistItem.place, PlaylistItem.id)))
+    named = [id_ for id_ in dict.fromkeys(item_ids) if id_ in set(there)]
+    places = {id_: at for at, id_ in enumerate([*named, *(id_ for id_ in there if id_ not in set(named))], 1)}
+    if places:
+        db.execute(update(PlaylistItem), [{"id": id_, "place": at} for id_, at in places.items()])
+    playlist.changed_at = now()
+
+
+def following_in(db: Session, playlist_id: int, entry_id: int) -> Entry | None:
+    """What is played after an entry in a playlist; None after the last. Pictures are passed over."""
+    row = [place.entry for place in places_of(db, playlist_id) if place.entry.kind != "photo"]
+    ids = [entry.id for entry in row]
+    at = ids.index(entry_id) + 1 if entry_id in ids else len(ids)
+    return row[at] if at < len(row) else None
+
+
+def resolve_paths(db: Session, paths: Sequence[str]) -> list[int | None]:
+    """The entries of files that a playlist from outside names, by the longest end of each path that only one file has.
+
+    What fits several files alike, or none, is None. All names are looked for in one walk through the files.
+    """
+    parts = [_parts(path) for path in paths]
+    name = type_coerce(func.reverse(func.split_part(func.reverse(File.shown), "/", 1)), Text)
+    query = (
+        select(File.shown, Entry.id)
+        .join(Entry, Entry.id == File.entry_id)
+        .where(among_words(name, {told[-1] for told in parts if told}), File.kind.in_(_PLAYED))
+    )
+    there: dict[str, list[tuple[list[str], int]]] = {}
+    for shown, entry_id in db.execute(query):
+        there.setdefault(shown.rpartition("/")[2], []).append((shown.split("/"), entry_id))
+    return [_the_one(told, there.get(told[-1], [])) if told else None for told in parts]
+
+
+def _parts(path: str) -> list[str]:
+    return [part for part in path.replace("\\", "/").split("/") if part not in ("", ".", "..")]
+
+
+def _the_one(wanted: list[str], files: list[tuple[list[str], int]]) -> int | None:
+    """The file that has most of the end of a path in common with it, where no other has as much."""
+    alike = [(_in_common(wanted, parts), entry_id) for parts, entry_id in files]
+    most = max((count for count, _ in alike), default=0)
+    best = {entry_id for count, entry_id in alike if count == most}
+    return best.pop() if len(best) == 1 else None
+
+
+def _in_common(one: list[str], other: list[str]) -> int:
+    pairs = zip(reversed(one), reversed(other), strict=False)
+    return next((at for at, (mine, its) in enumerate(pairs) if mine != its), min(len(one), len(other)))

@@ -1,0 +1,120 @@
+"""Playlists: one's own order, open to the household as far as each may see, out and in again as files."""
+
+from __future__ import annotations
+
+import base64
+
+import pytest
+from flask.testing import FlaskClient
+from sqlalchemy import select
+
+from indice.store.database import Database
+from indice.store.models import Entry
+from indice.store.playlists import MOST_ITEMS
+
+from .kettle import SECRET, Sign, ids, said
+
+
+def titles(client: FlaskClient, list_id: int) -> list[str]:
+    return [place["entry"]["title"] for place in said(client.get(f"/api/lists/{list_id}"))["places"]]
+
+
+def test_a_list_keeps_its_order_through_moves_and_removals(owner: FlaskClient, household: Database) -> None:
+    films = sorted(ids(household, "movie").items())
+    made = said(owner.post("/api/lists", json={"name": " Evening ", "entry_ids": [id_ for _, id_ in films]}))
+    assert made["count"] == len(films) == 5
+    page = said(owner.get(f"/api/lists/{made['id']}"))
+    assert page["list"]["name"] == "Evening" and page["list"]["is_own"] and not page["list"]["is_open"]
+    items = [place["item_id"] for place in page["places"]]
+    said(owner.patch(f"/api/lists/{made['id']}", json={"order": [items[3], items[1]]}))
+    wanted = [films[at][0] for at in (3, 1, 0, 2, 4)]
+    assert titles(owner, made["id"]) == wanted
+    assert said(owner.post(f"/api/lists/{made['id']}/drop", json={"item_ids": [items[0], 99]}))["count"] == 1
+    again = said(owner.post(f"/api/lists/{made['id']}/places", json={"entry_ids": [films[3][1]]}))
+    assert again["count"] == 1
+    assert titles(owner, made["id"]) == [films[at][0] for at in (3, 1, 2, 4, 3)]
+
+
+def test_what_holds_others_brings_them_in_their_order(owner: FlaskClient, household: Database) -> None:
+    series = ids(household, "series")["Kettle Row"]
+    film = ids(household, "movie")["Kettle Morning"]
+    made = said(owner.post("/api/lists", json={"name": "Both", "entry_ids": [series, film, series]}))
+    with household.begin() as db:
+        kinds = {e.id: e.kind for e in db.scalars(select(Entry))}
+    got = [kinds[p["entry"]["id"]] for p in said(owner.get(f"/api/lists/{made['id']}"))["places"]]
+    assert got == ["episode", "movie", "episode"]
+
+
+def test_names_are_ones_own_once(owner: FlaskClient, sign: Sign) -> None:
+    said(owner.post("/api/lists", json={"name": "Evening"}))
+    assert said(owner.post("/api/lists", json={"name": "evening "}), 409)["reference"] == "playlist-name-taken"
+    said(sign("member").post("/api/lists", json={"name": "Evening"}))
+
+
+def test_others_see_what_is_open_as_far_as_they_may(household: Database, sign: Sign, owner: FlaskClient) -> None:
+    films = ids(household, "movie")
+    member, child, guest = sign("member"), sign("child"), sign("guest")
+    made = said(owner.post("/api/lists", json={"name": "For all", "entry_ids": sorted(films.values())}))["id"]
+    for client in (member, child, guest):
+        assert said(client.get("/api/lists"))["lists"] == []
+        assert said(client.get(f"/api/lists/{made}"), 404)["reference"] == "playlist-unknown"
+    said(owner.patch(f"/api/lists/{made}", json={"is_open": True}))
+    assert titles(child, made) == ["Kettle Morning"]
+    assert [one["count"] for one in said(child.get("/api/lists"))["lists"]] == [1]
+    assert SECRET not in child.get("/api/lists").text + child.get(f"/api/lists/{made}/file").text
+    assert f"{SECRET} Elsewhere" not in titles(member, made) and len(titles(member, made)) == 4
+    # Nothing of it is anything to them: it does not exist.
+    assert said(guest.get("/api/lists"))["lists"] == [] and guest.get(f"/api/lists/{made}").status_code == 404
+    for client in (member, child):
+        said(client.patch(f"/api/lists/{made}", json={"name": "Mine"}), 404)
+        said(client.post(f"/api/lists/{made}/places", json={"entry_ids": [films["Kettle Morning"]]}), 404)
+        said(client.delete(f"/api/lists/{made}"), 404)
+    hidden = said(child.post("/api/lists", json={"name": "Mine", "entry_ids": sorted(films.values())}))
+    assert hidden["count"] == 1
+
+
+def test_the_owner_does_not_see_what_others_keep_for_themselves(owner: FlaskClient, sign: Sign) -> None:
+    kept = said(sign("member").post("/api/lists", json={"name": "Mine"}))["id"]
+    assert said(owner.get("/api/lists"))["lists"] == [] and owner.get(f"/api/lists/{kept}").status_code == 404
+
+
+@pytest.mark.parametrize("form", ["m3u8", "xspf"])
+def test_a_list_goes_out_and_comes_in_again(owner: FlaskClient, household: Database, form: str) -> None:
+    films = ids(household, "movie")
+    wanted = [films["Kettle Morning"], films[f"{SECRET} Below"]]
+    first = said(owner.post("/api/lists", json={"name": "Evening: 1/2", "entry_ids": wanted}))["id"]
+    answer = owner.get(f"/api/lists/{first}/file?form={form}")
+    assert f"Evening 12.{form}" in answer.headers["Content-Disposition"]
+    said(owner.patch(f"/api/lists/{first}", json={"name": "Another"}))
+    strange = answer.data
+    if form == "m3u8":
+        strange += b"../Films/Not there (1900)/Not there.mp4\nD:\\Kettle Morning (2004).mp4\n"
+    content = base64.b64encode(strange).decode()
+    read = said(owner.post("/api/lists/file", json={"content": content}))
+    assert titles(owner, read["id"])[:2] == titles(owner, first)
+    if form == "m3u8":
+        assert titles(owner, read["id"])[2:] == ["Kettle Morning"], "a name alone is enough where one file has it"
+        assert read["unknown"] == ["../Films/Not there (1900)/Not there.mp4"]
+
+
+def test_what_cannot_be_read_is_said(owner: FlaskClient, household: Database) -> None:
+    for content in ("%%%", base64.b64encode(b"<a/>").decode()):
+        assert said(owner.post("/api/lists/file", json={"content": content}), 400)["reference"] == "playlist-unreadable"
+
+
+def test_a_list_has_an_end(owner: FlaskClient, household: Database) -> None:
+    film = ids(household, "movie")["Kettle Morning"]
+    made = said(owner.post("/api/lists", json={"name": "Long", "entry_ids": [film] * MOST_ITEMS}))
+    assert made["count"] == MOST_ITEMS
+    full = said(owner.post(f"/api/lists/{made['id']}/places", json={"entry_ids": [film]}), 400)
+    assert full["reference"] == "playlist-full"
+
+
+def test_what_is_played_in_a_list_goes_on_in_it(owner: FlaskClient, household: Database) -> None:
+    films = ids(household, "movie")
+    row = [films["Kettle Morning"], films[f"{SECRET} Nights"]]
+    made = said(owner.post("/api/lists", json={"name": "Evening", "entry_ids": row}))["id"]
+    body = {"can": ['video/mp4; codecs="avc1.640033, mp4a.40.2"'], "list_id": made}
+    assert said(owner.post(f"/api/entries/{row[0]}/playback", json=body))["next_entry_id"] == row[1]
+    assert said(owner.post(f"/api/entries/{row[1]}/playback", json=body))["next_entry_id"] is None
+    assert owner.post(f"/api/entries/{row[0]}/playback", json={**body, "list_id": 999}).status_code == 404
