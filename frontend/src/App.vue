@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { speak } from './i18n'
-import { HOUSEHOLD_ROUTES } from './router'
+import { HOUSEHOLD_ROUTES, OUTSIDE_ROUTES } from './router'
 import AppShell from './parts/AppShell.vue'
 import PlayerBar from './parts/PlayerBar.vue'
 import { useStatus } from './composables/useStatus'
@@ -14,9 +14,8 @@ const route = useRoute()
 const router = useRouter()
 const { data: status, error, refetch } = useStatus()
 const ready = computed(() => !!status.value)
-/** Pages without the frame, which say of themselves who may see them. */
-const OUTSIDE = ['welcome', 'invited']
-const inside = computed(() => !!status.value?.person && !OUTSIDE.includes(String(route.name ?? '')))
+const isOutside = computed(() => OUTSIDE_ROUTES.includes(String(route.name ?? '')))
+const inside = computed(() => !!status.value?.person && !isOutside.value)
 /** The play page has the whole window to itself, and the only thing that plays. */
 const plays = computed(() => inside.value && route.name === 'play')
 const online = ref(true)
@@ -24,7 +23,7 @@ const online = ref(true)
 watch(
   [status, () => route.name],
   ([found]) => {
-    if (!found || !route.name || route.name === 'invited') return
+    if (!found || !route.name || (isOutside.value && route.name !== 'welcome')) return
     speak(found.language)
     if (!found.person && route.name !== 'welcome')
       void router.replace({

@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { comeBy } from './api/client'
 
 export const PLACES = ['today', 'folders', 'names', 'matches', 'catalog', 'house'] as const
 /** Places of who looks at the catalog and does not keep it. */
@@ -9,8 +10,19 @@ export const HOUSEHOLD_ROUTES: readonly string[] = [
   'catalog',
   'entry',
   'with',
+  'lists',
+  'list',
   'play',
+  'code',
   'you',
+]
+/** Pages without the frame, which say of themselves who may see them. */
+export const OUTSIDE_ROUTES: readonly string[] = [
+  'welcome',
+  'invited',
+  'shared',
+  'shared-play',
+  'television',
 ]
 
 export const router = createRouter({
@@ -61,6 +73,32 @@ export const router = createRouter({
       name: 'with',
       component: () => import('./views/catalog/WithView.vue'),
     },
+    {
+      path: '/catalog/lists',
+      name: 'lists',
+      component: () => import('./views/lists/ListsView.vue'),
+    },
+    {
+      path: '/catalog/list/:id(\\d+)',
+      name: 'list',
+      component: () => import('./views/lists/ListView.vue'),
+    },
+    {
+      path: '/s/:share',
+      name: 'shared',
+      component: () => import('./views/shared/SharedView.vue'),
+    },
+    {
+      path: '/s/:share/play/:id(\\d+)',
+      name: 'shared-play',
+      component: () => import('./views/play/PlayView.vue'),
+    },
+    { path: '/code/:code?', name: 'code', component: () => import('./views/welcome/CodeView.vue') },
+    {
+      path: '/television',
+      name: 'television',
+      component: () => import('./views/welcome/TelevisionView.vue'),
+    },
     { path: '/play/:id(\\d+)', name: 'play', component: () => import('./views/play/PlayView.vue') },
     { path: '/house', name: 'house', component: () => import('./views/house/HouseView.vue') },
     {
@@ -72,3 +110,5 @@ export const router = createRouter({
     { path: '/:rest(.*)*', redirect: '/today' },
   ],
 })
+
+router.beforeEach((to) => comeBy(typeof to.params.share === 'string' ? to.params.share : ''))

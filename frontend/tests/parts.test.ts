@@ -385,7 +385,10 @@ describe('the comparison', () => {
 })
 
 describe('many at once', () => {
-  const plugins = { ...global, plugins: [...global.plugins, VueQueryPlugin] }
+  const plugins = {
+    plugins: [...global.plugins, VueQueryPlugin],
+    stubs: { ...global.stubs, AddToList: true },
+  }
   it('adds to lists, and sets single values', async () => {
     const sent: unknown[] = []
     const spy = vi

@@ -19,6 +19,8 @@ import CarePanel from '@/views/today/CarePanel.vue'
 vi.mock('element-plus', () => ({
   ElMessage: vi.fn(),
   ElMessageBox: { confirm: () => Promise.resolve() },
+  ElPopover: { template: '<div><slot name="reference"/><slot/></div>' },
+  ElDialog: { props: ['modelValue'], template: '<div v-if="modelValue"><slot/></div>' },
   ElButton: { template: '<button type="button"><slot/></button>' },
   ElInput: {
     props: ['modelValue'],
@@ -62,12 +64,14 @@ beforeEach(() => {
       { path: '/:rest(.*)*', component: { template: '<i/>' } },
     ],
   })
-  for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const)
+  for (const method of ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] as const)
     vi.spyOn(api, method).mockImplementation(((path: string, asked?: Asked) => {
       if (method !== 'GET') calls.push({ method, path, body: asked?.body })
       const answer = answers[`${method} ${path}`] ??
         answers[path] ??
-        { '/api/going-on': { entries: [] }, '/api/status': KEEPER }[path] ?? { ok: true }
+        { '/api/going-on': { entries: [] }, '/api/lists': { lists: [] }, '/api/status': KEEPER }[
+          path
+        ] ?? { ok: true }
       const data =
         typeof answer === 'function' ? (answer as (asked?: Asked) => unknown)(asked) : answer
       return Promise.resolve(data).then((come) => ({ data: come, response: new Response() }))
@@ -531,6 +535,7 @@ describe('People', () => {
       libraries: ['Films', 'Series'],
       downloads: true,
       age: 10,
+      shares: false,
       unrated: 'hide',
       password: null,
       pin: null,
@@ -618,6 +623,9 @@ describe('Today, please look', () => {
   it('asks what it means that files vanished, and tells who was guessed at', async () => {
     const view = await show(CarePanel, '/today', {
       absences: [{ library_id: 4, folder: '/mnt/films', files: 430 }],
+      newcomers: [
+        { person: 'Nell', device: '', address: '203.0.113.9', at: '2026-01-02T03:04:05Z' },
+      ],
       guesses: [
         { name: 'odile', address: '192.168.7.9', wrong: 7, at: '2026-01-01T00:00:00Z' },
         { name: '', address: '192.168.7.9', wrong: 21, at: '2026-01-01T00:00:00Z' },
@@ -636,6 +644,8 @@ describe('Today, please look', () => {
     ])
   })
   it('is not there when there is nothing to say', async () => {
-    expect((await show(CarePanel, '/today', { absences: [], guesses: [] })).text()).toBe('')
+    expect(
+      (await show(CarePanel, '/today', { absences: [], guesses: [], newcomers: [] })).text(),
+    ).toBe('')
   })
 })

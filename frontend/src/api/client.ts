@@ -34,6 +34,10 @@ export type FolderPreview = Schemas['FolderPreview']
 export type Twin = Schemas['TwinsOut.TwinOut']
 export type TwinFile = Twin['files'][number]
 export type Invitation = Schemas['InvitationsOut.InvitationOut']
+export type Playlist = Schemas['PlaylistsOut.PlaylistOut']
+export type Place = Schemas['PlaylistPage.PlaceOut']
+export type ShareLine = Schemas['SharesOut.ShareOut']
+export type Made = Schemas['ShareMade']
 export type Taught = Schemas['TaughtList.TaughtOut']
 export type Look = Schemas['LookOut']
 export type Offer = Schemas['EntryOut.OfferOut']
@@ -62,10 +66,35 @@ export function useToken(value: string): void {
   token = value
 }
 
+/** The secret of the share by whose link one has come; empty in the household itself. */
+let share = ''
+
+/** From now on what is asked is asked below a share's own place; an empty key: of the household. */
+export function comeBy(key: string): void {
+  share = key
+}
+
+/** Whether one has come by the link of a share. */
+export const byLink = () => share !== ''
+
+/** The address of something of the server, such as a picture: `at('pictures/…/240')`. */
+export function at(path: string): string {
+  return share ? `/api/shared/${share}/${path}` : `/api/${path}`
+}
+
+/** The address of the page that plays an entry. */
+export function playPage(entryId: number | string): string {
+  return share ? `/s/${share}/play/${entryId}` : `/play/${entryId}`
+}
+
 const carry: Middleware = {
   onRequest({ request }) {
-    if (request.method !== 'GET') request.headers.set('X-Indice-Token', token)
-    return request
+    const url = new URL(request.url)
+    const isOfShare = share && !/^\/api\/(status|shared\/)/.test(url.pathname)
+    if (isOfShare) url.pathname = at(url.pathname.replace('/api/', ''))
+    const asked = isOfShare ? new Request(url, request) : request
+    if (asked.method !== 'GET') asked.headers.set('X-Indice-Token', token)
+    return asked
   },
 }
 

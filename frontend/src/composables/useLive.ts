@@ -15,6 +15,9 @@ const KEYS: Record<string, readonly string[]> = {
   duplicates: ['duplicates'],
   marks: ['front', 'going-on'],
   playings: ['playings'],
+  lists: ['lists', 'list'],
+  shares: ['shares'],
+  people: ['people'],
 }
 const PATIENCE_MS = 700
 /** Where the server has no room for one more listener, it is asked every now and then. */

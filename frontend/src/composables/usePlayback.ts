@@ -2,7 +2,7 @@
 import type Hls from 'hls.js'
 import { useEventListener } from '@vueuse/core'
 import { ref, shallowRef, watch } from 'vue'
-import { api, ask, Problem, type Playback } from '@/api/client'
+import { api, ask, at, Problem, type Playback } from '@/api/client'
 import { whatPlays } from './canPlay'
 
 const BEAT_MS = 20_000
@@ -19,6 +19,8 @@ export interface Wish {
   fileId?: number | null
   /** Where to begin, in the time of the whole thing. */
   from?: number
+  /** The playlist that is played through. */
+  listId?: number | null
 }
 
 /** Who uses it leaves when it goes, after having kept where it was. */
@@ -73,6 +75,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
       file_id: next.fileId ?? null,
       hls: true,
       from_seconds: next.from ?? null,
+      list_id: next.listId ?? null,
     }
     return ask(
       api.POST('/api/entries/{entry_id}/playback', {
@@ -162,7 +165,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
   }
 
   function end(key: string): void {
-    navigator.sendBeacon(`/api/playbacks/${key}/end`)
+    navigator.sendBeacon(at(`playbacks/${key}/end`))
   }
 
   function leave(): void {

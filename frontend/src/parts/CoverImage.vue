@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Picture } from '@/api/client'
+import { at, type Picture } from '@/api/client'
 
 const props = defineProps<{
   picture: Picture | null
@@ -22,7 +22,7 @@ const initial = computed(
   >
     <img
       v-if="picture"
-      :src="`/api/pictures/${picture.digest}/${size}`"
+      :src="at(`pictures/${picture.digest}/${size}`)"
       :alt="title"
       loading="lazy"
       decoding="async"

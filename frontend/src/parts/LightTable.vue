@@ -2,7 +2,7 @@
 import { useEventListener } from '@vueuse/core'
 import { computed, onMounted, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { EntryCard } from '@/api/client'
+import { at as address, byLink, type EntryCard } from '@/api/client'
 import { day } from '@/composables/words'
 
 const props = defineProps<{ entries: readonly EntryCard[]; at: number }>()
@@ -40,7 +40,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       <img
         v-if="entry.picture"
         :key="entry.id"
-        :src="`/api/pictures/${entry.picture.digest}/1280`"
+        :src="address(`pictures/${entry.picture.digest}/1280`)"
         :alt="entry.title"
         :style="{
           backgroundImage: `url(${entry.picture.blur})`,
@@ -53,7 +53,9 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             .filter(Boolean)
             .join(' · ')
         }}</span
-        ><RouterLink :to="`/catalog/entry/${entry.id}`">{{ t('page.facts') }}</RouterLink>
+        ><RouterLink v-if="!byLink()" :to="`/catalog/entry/${entry.id}`">{{
+          t('page.facts')
+        }}</RouterLink>
       </figcaption>
     </figure>
     <button

@@ -289,6 +289,8 @@ def _household_face(page: EntryOut) -> EntryOut:
         **{name: [] for name in ("files", "changes", "offers", "artworks", "frames", "editable")},
         **dict.fromkeys(("score", "source", "decided_by"), None),
     }
+    if viewer().shared is not None:  # by a link: not even which libraries there are
+        hidden["library"] = ""
     return page.model_copy(update={**hidden, "facts": facts, "note": "", "candidates": 0})
 
 

@@ -33,7 +33,7 @@ MOST_SCREENS = 300
 """Whoever comes after so many is told to ask every now and then instead."""
 MOST_WAITING_BYTES = 64 * 1024
 """A screen that takes nothing while so much is for it is let go."""
-LOOKED_AT = frozenset(("catalog", "marks"))
+LOOKED_AT = frozenset(("catalog", "marks", "lists", "shares"))
 """Topics for who only looks at the catalog."""
 HELLO = b"retry: 2000\n\n"
 

@@ -166,7 +166,7 @@ def _answer(
         chapters=[ChapterOut(start_seconds=one.start_seconds, title=one.title) for one in made.chapters],
         versions=[VersionOut(file_id=i, label=label, width=w, height=h) for i, label, w, h in made.versions],
         position_seconds=ground.position_seconds if ground.media.chosen.kind != "extra" else 0.0,
-        keeps_position=ground.media.chosen.kind != "extra",
+        keeps_position=ground.media.chosen.kind != "extra" and viewer().shared is None,
         next_entry_id=ground.following,
         parts=[
             PartOut(file_id=one.file_id, start_seconds=one.start_seconds, duration_seconds=one.duration_seconds)

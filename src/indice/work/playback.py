@@ -93,7 +93,10 @@ def ground_of(db: Session, viewer: Viewer, entry: Entry, file_id: int | None, *,
     """
     played = what_plays(db, viewer, entry)
     media = media_of(db, played, file_id)
-    if list_id is not None:
+    shared = viewer.shared.playlist_id if viewer.shared is not None else None
+    if shared is not None:
+        following = following_in(db, shared, played.id)
+    elif list_id is not None and viewer.shared is None:
         following = following_in(db, playlist_at(db, viewer, list_id).id, played.id)
     else:
         following = following_of(db, played)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useI18n } from 'vue-i18n'
 
-const SHELVES = ['films', 'series', 'music', 'photos'] as const
+const SHELVES = ['films', 'series', 'music', 'photos', 'lists'] as const
 defineProps<{ shelf: string }>()
 const { t } = useI18n()
 </script>

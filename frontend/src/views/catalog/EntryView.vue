@@ -9,10 +9,12 @@ import { usePlayer } from '@/composables/usePlayer'
 import { useMarks } from '@/composables/useMarks'
 import { useStatus } from '@/composables/useStatus'
 import { bytes, clock, day } from '@/composables/words'
+import AddToList from '@/parts/AddToList.vue'
 import CoverImage from '@/parts/CoverImage.vue'
 import EntryTile from '@/parts/EntryTile.vue'
 import LightTable from '@/parts/LightTable.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import ShareSheet from '@/parts/ShareSheet.vue'
 import StateSign from '@/parts/StateSign.vue'
 import EntryFiles from './EntryFiles.vue'
 import EpisodeGrid from './EpisodeGrid.vue'
@@ -281,6 +283,8 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
             {{ t('marks.favourite') }}
           </button>
           <OwnMarks :card="card" />
+          <AddToList v-if="card.kind !== 'artist'" :entry-ids="[card.id]" />
+          <ShareSheet :key="card.id" :entry-id="card.id" :title="card.title" />
         </p>
         <EpisodeGrid v-if="entry.grid.length" :rows="entry.grid" />
         <TrackList

@@ -4,6 +4,7 @@ import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask } from '@/api/client'
+import AddToList from '@/parts/AddToList.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 /** Fields of each shelf that make sense for many entries at once; lists can be added to. */
@@ -102,6 +103,7 @@ async function write(how: 'set' | 'add' | 'drop', takeBack = false): Promise<voi
     <button type="button" class="link" :disabled="!chosen.length" @click="write('set', true)">
       {{ t('page.takeBack') }}
     </button>
+    <AddToList v-if="chosen.length" :entry-ids="chosen" />
     <button type="button" class="link end" @click="emit('done')">{{ t('many.close') }}</button>
     <ProblemNote v-if="error" :error="error" class="wide" />
   </form>

@@ -11,6 +11,7 @@ import FolderChooser from '@/parts/FolderChooser.vue'
 import JobRow from '@/parts/JobRow.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
+import DeedsPanel from './DeedsPanel.vue'
 import ExcusesPanel from './ExcusesPanel.vue'
 import LibrarySettings from './LibrarySettings.vue'
 import IntakePanel from './IntakePanel.vue'
@@ -18,8 +19,10 @@ import InvitePanel from './InvitePanel.vue'
 import PeoplePanel from './PeoplePanel.vue'
 import JournalPanel from './JournalPanel.vue'
 import PlayingsPanel from './PlayingsPanel.vue'
+import SharesPanel from './SharesPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
 import TaughtPanel from './TaughtPanel.vue'
+import TokensPanel from './TokensPanel.vue'
 import TroublesPanel from './TroublesPanel.vue'
 import YouPanel from './YouPanel.vue'
 
@@ -157,6 +160,8 @@ async function follow(library: Library, event: Event): Promise<void> {
       <PeoplePanel :libraries="libraries.libraries" />
       <InvitePanel :libraries="libraries.libraries" />
     </template>
+    <SharesPanel />
+    <DeedsPanel v-if="status?.role === 'owner'" />
     <IntakePanel />
     <SourcesPanel />
     <TaughtPanel />
@@ -173,6 +178,7 @@ async function follow(library: Library, event: Event): Promise<void> {
     </section>
     <TroublesPanel />
     <YouPanel />
+    <TokensPanel />
   </div>
 </template>
 

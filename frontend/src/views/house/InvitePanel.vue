@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** Invitations into the household: a link for one use, shown once, and what became of those that were sent. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
-import { useClipboard } from '@vueuse/core'
 import { reactive, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Invitation, type Library } from '@/api/client'
 import { moment } from '@/composables/words'
+import LinkMade from '@/parts/LinkMade.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 const props = defineProps<{ libraries: readonly Library[] }>()
@@ -25,7 +25,6 @@ const form = reactive({
   days: 7,
 })
 const open = ref(false)
-const { copy, copied } = useClipboard({ legacy: true })
 const making = useMutation({
   mutationFn: () =>
     ask(
@@ -70,17 +69,14 @@ const became = (one: Invitation) =>
     </div>
     <ProblemNote v-if="making.error.value" :error="making.error.value" />
     <div class="card">
-      <div v-if="making.data.value" class="made">
-        <img :src="making.data.value.picture" :alt="t('invite.picture')" width="148" height="148" />
-        <div>
-          <p>{{ t('invite.send') }}</p>
-          <p class="mono link-text" data-test="invite-link">{{ making.data.value.link }}</p>
-          <el-button @click="copy(making.data.value.link)">{{
-            copied ? t('invite.copied') : t('invite.copy')
-          }}</el-button>
-          <p class="soft">{{ t('invite.once') }}</p>
-        </div>
-      </div>
+      <LinkMade
+        v-if="making.data.value"
+        class="made"
+        :link="making.data.value.link"
+        :picture="making.data.value.picture"
+        :lead="t('invite.send')"
+        :hint="t('invite.once')"
+      />
       <form v-else-if="open" class="form" @submit.prevent="making.mutate()">
         <label
           >{{ t('people.roleIs') }}
@@ -142,28 +138,7 @@ const became = (one: Invitation) =>
 
 <style scoped>
 .made {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 20px;
   padding: 16px;
-}
-.made img {
-  background: #fff;
-  border-radius: 3px;
-}
-.made p {
-  margin: 0 0 10px;
-}
-.made div {
-  flex: 1 1 280px;
-  min-width: 0;
-}
-.link-text {
-  overflow-wrap: anywhere;
-  user-select: all;
-}
-.made .soft {
-  margin: 10px 0 0;
 }
 .form {
   display: grid;

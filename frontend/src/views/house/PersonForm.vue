@@ -21,6 +21,7 @@ const form = reactive({
   role: (props.person?.role ?? 'member') as (typeof ROLES)[number],
   libraries: [...(props.person?.libraries ?? [])],
   downloads: props.person?.downloads ?? true,
+  shares: props.person?.shares ?? false,
   age: props.person?.age ?? null,
   unrated: (props.person?.unrated ?? 'hide') as 'show' | 'hide',
   pin: '',
@@ -39,6 +40,7 @@ function save(): void {
     role: form.role,
     libraries: names.map((one) => one.name),
     downloads: form.downloads,
+    shares: form.shares,
     age: form.age,
     unrated: form.unrated,
     password: form.password || null,
@@ -106,6 +108,10 @@ function save(): void {
       </template>
       <label class="tick"
         ><input v-model="form.downloads" type="checkbox" /> {{ t('people.downloads') }}</label
+      >
+      <label class="tick"
+        ><input v-model="form.shares" type="checkbox" name="shares" />
+        {{ t('people.shares') }}</label
       >
     </template>
     <p class="send">

@@ -1,13 +1,18 @@
 <script setup lang="ts">
 /** One's own page, for who does not keep the house: password, browsers, the PIN. */
+import SharesPanel from './SharesPanel.vue'
+import TokensPanel from './TokensPanel.vue'
 import YouPanel from './YouPanel.vue'
 </script>
 
 <template>
-  <div class="page"><YouPanel /></div>
+  <div class="page"><YouPanel /><TokensPanel /><SharesPanel class="links" /></div>
 </template>
 
 <style scoped>
+.links {
+  margin-top: 28px;
+}
 .page {
   max-width: 860px;
   margin: 0 auto;

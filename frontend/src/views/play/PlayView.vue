@@ -4,6 +4,7 @@ import { useEventListener, useFullscreen, useLocalStorage, useTimeoutFn } from '
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
+import { byLink, playPage } from '@/api/client'
 import { useKeys } from '@/composables/useKeys'
 import { useMediaKeys } from '@/composables/useMediaKeys'
 import { partAt, usePlayback } from '@/composables/usePlayback'
@@ -82,6 +83,7 @@ function play(from?: number, fileId?: number): Promise<void> {
     sound: sound.value,
     text: shownText.value >= 0 ? shownText.value : null,
     fileId: fileId ?? null,
+    listId: number('list'),
     from,
   })
 }
@@ -124,15 +126,17 @@ function toggle(): void {
 }
 function back(): void {
   const id = told.value?.parent_id && audio.value ? told.value.parent_id : told.value?.entry_id
-  if (window.history.state?.back && !String(window.history.state.back).startsWith('/play/'))
-    router.back()
+  const before = String(window.history.state?.back ?? '')
+  if (before && !/^(\/s\/[^/]+)?\/play\//.test(before)) router.back()
+  else if (byLink()) void router.push(`/s/${String(route.params.share)}`)
   else void router.push(`/catalog/entry/${id ?? String(route.params.id)}`)
 }
 function next(): void {
   const id = told.value?.next_entry_id
   if (!id) return
   position.stop()
-  void router.replace({ path: `/play/${id}` })
+  const list = route.query.list
+  void router.replace({ path: playPage(id), query: list ? { list } : {} })
 }
 function ended(): void {
   const what = told.value

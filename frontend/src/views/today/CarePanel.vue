@@ -2,12 +2,16 @@
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Today } from '@/api/client'
-import { moment } from '@/composables/words'
+import { deviceName, moment } from '@/composables/words'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateSign from '@/parts/StateSign.vue'
 
 /** What only a person can say or should know: files that vanished all at once, and somebody who guesses passwords. */
-defineProps<{ guesses: Today['guesses']; absences: Today['absences'] }>()
+defineProps<{
+  guesses: Today['guesses']
+  absences: Today['absences']
+  newcomers: Today['newcomers']
+}>()
 const { t, locale } = useI18n()
 const client = useQueryClient()
 const settle = useMutation({
@@ -23,7 +27,7 @@ const settle = useMutation({
 </script>
 
 <template>
-  <template v-if="guesses.length || absences.length">
+  <template v-if="guesses.length || absences.length || newcomers.length">
     <h2>{{ t('care.title') }}</h2>
     <ul class="card">
       <li v-for="one in absences" :key="one.folder">
@@ -52,6 +56,13 @@ const settle = useMutation({
         </p>
         <p class="soft">
           <span class="mono">{{ one.address }}</span>
+          {{ moment(one.at, locale) }}
+        </p>
+      </li>
+      <li v-for="one in newcomers" :key="one.at">
+        <p>{{ t('care.newcomer', { name: one.person }) }}</p>
+        <p class="soft">
+          {{ deviceName(one.device) || one.device }} <span class="mono">{{ one.address }}</span>
           {{ moment(one.at, locale) }}
         </p>
       </li>

@@ -80,7 +80,7 @@ const total = (states: Record<string, number>) =>
         </div>
       </section>
       <aside>
-        <CarePanel :guesses="data.guesses" :absences="data.absences" />
+        <CarePanel :guesses="data.guesses" :absences="data.absences" :newcomers="data.newcomers" />
         <h2>{{ t('today.waits') }}</h2>
         <div class="card waits">
           <p v-if="calm" class="soft pad">{{ t('today.calm') }}</p>

@@ -143,6 +143,9 @@ async function leave(): Promise<void> {
           >{{ first ? t('welcome.begin') : t('welcome.signIn') }}</el-button
         >
       </form>
+      <p v-if="!first" class="on">
+        <RouterLink to="/television">{{ t('device.onTelevision') }}</RouterLink>
+      </p>
     </section>
     <section v-else class="card front wide">
       <p class="tab">Indice</p>
