@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from typing import Any
 
@@ -11,7 +12,21 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
-__all__ = ["see", "wait"]
+__all__ = ["LOOK", "ask", "looked", "see", "wait"]
+LOOK = """
+const v = document.querySelector('video'); if (!v || v.readyState < 2) return null
+const c = document.createElement('canvas'); c.width = v.videoWidth; c.height = v.videoHeight
+const x = c.getContext('2d'); x.drawImage(v, 0, 0)
+return {at: v.currentTime, size: [v.videoWidth, v.videoHeight], muted: v.muted, paused: v.paused,
+        light: x.getImageData(v.videoWidth >> 1, v.videoHeight >> 1, 1, 1).data[1],
+        many: document.querySelectorAll('video, audio').length}
+"""
+ASK = """
+const [path, method, body, done] = arguments
+const said = r => r.text().then(t => done([r.status, t ? JSON.parse(t) : null]))
+fetch('/api/status').then(r => r.json()).then(s => fetch(path, {method,
+  headers: {'Content-Type': 'application/json', 'X-Indice-Token': s.csrf}, body: body || undefined})).then(said)
+"""
 
 
 def wait(browser: webdriver.Chrome, what: Callable[[webdriver.Chrome], Any], seconds: float = 20) -> Any:
@@ -42,3 +57,20 @@ def see(browser: webdriver.Chrome, css: str, text: str = "", seconds: float = 20
     except TimeoutException:
         shown = browser.find_element(By.TAG_NAME, "body").text
         raise AssertionError(f"No {css} with {text!r} at {browser.current_url}, which shows:\n{shown[:1500]}") from None
+
+
+def ask(browser: webdriver.Chrome, path: str, method: str = "GET", body: Any = None) -> Any:
+    """Ask the server as the page does."""
+    status, told = browser.execute_async_script(ASK, path, method, json.dumps(body) if body is not None else "")
+    assert status == 200, f"{path}: {status} {told}"
+    return told
+
+
+def looked(browser: webdriver.Chrome, after: float = 0.0) -> dict[str, Any]:
+    """What is seen, when the film is past a moment."""
+
+    def seen(b: webdriver.Chrome) -> Any:
+        found = b.execute_script(LOOK)
+        return found if found and found["at"] > after else None
+
+    return wait(browser, seen, 30)

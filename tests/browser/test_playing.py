@@ -6,7 +6,6 @@ import json
 import subprocess
 import time
 from pathlib import Path
-from typing import Any
 
 import pytest
 from selenium import webdriver
@@ -16,7 +15,7 @@ from selenium.webdriver.support.ui import Select
 
 from tests.playing.zoo import Animal, brightness_of, make
 
-from .drive import see, wait
+from .drive import LOOK, ask, looked, see, wait
 
 LONG = "-c:v libx264 -preset ultrafast -pix_fmt yuv420p -g 50"
 FILES = (
@@ -24,27 +23,6 @@ FILES = (
     Animal("second.avi", "-c:v mpeg4 -q:v 4 -c:a libmp3lame", "converted", (640, 360), "640x360"),
 )
 TEXT = "1\n00:00:02,000 --> 00:00:19,000\n<i>Schöne</i> Grüße\n"
-LOOK = """
-const v = document.querySelector('video'); if (!v || v.readyState < 2) return null
-const c = document.createElement('canvas'); c.width = v.videoWidth; c.height = v.videoHeight
-const x = c.getContext('2d'); x.drawImage(v, 0, 0)
-return {at: v.currentTime, size: [v.videoWidth, v.videoHeight], muted: v.muted, paused: v.paused,
-        light: x.getImageData(v.videoWidth >> 1, v.videoHeight >> 1, 1, 1).data[1],
-        many: document.querySelectorAll('video, audio').length}
-"""
-ASK = """
-const [path, method, body, done] = arguments
-const said = r => r.text().then(t => done([r.status, t ? JSON.parse(t) : null]))
-fetch('/api/status').then(r => r.json()).then(s => fetch(path, {method,
-  headers: {'Content-Type': 'application/json', 'X-Indice-Token': s.csrf}, body: body || undefined})).then(said)
-"""
-
-
-def ask(browser: webdriver.Chrome, path: str, method: str = "GET", body: Any = None) -> Any:
-    """Ask the server as the page does."""
-    status, told = browser.execute_async_script(ASK, path, method, json.dumps(body) if body is not None else "")
-    assert status == 200, f"{path}: {status} {told}"
-    return told
 
 
 @pytest.fixture(scope="module")
@@ -65,16 +43,6 @@ def entries(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.Temp
     library = ask(browser, "/api/libraries")["libraries"][0]["folders"][0]["id"]
     where = f"/api/files?folder_id={library}&directory=Tern%20Row%20(2001)/Season%2001"
     return {file["name"]: file["entry_id"] for file in ask(browser, where)["files"]}
-
-
-def looked(browser: webdriver.Chrome, after: float = 0.0) -> dict[str, Any]:
-    """What is seen, when the film is past a moment."""
-
-    def seen(b: webdriver.Chrome) -> Any:
-        found = b.execute_script(LOOK)
-        return found if found and found["at"] > after else None
-
-    return wait(browser, seen, 30)
 
 
 def light_of(second: int) -> float:

@@ -87,12 +87,19 @@ export function playPage(entryId: number | string): string {
   return share ? `/s/${share}/play/${entryId}` : `/play/${entryId}`
 }
 
+/** The same request at another address. Its body is read: one that is passed on as a stream needs another protocol. */
+async function moved(request: Request, url: URL): Promise<Request> {
+  const { method, headers, signal } = request
+  const body = method === 'GET' ? undefined : await request.text()
+  return new Request(url, { method, headers, signal, body: body || undefined })
+}
+
 const carry: Middleware = {
-  onRequest({ request }) {
+  async onRequest({ request }) {
     const url = new URL(request.url)
     const isOfShare = share && !/^\/api\/(status|shared\/)/.test(url.pathname)
     if (isOfShare) url.pathname = at(url.pathname.replace('/api/', ''))
-    const asked = isOfShare ? new Request(url, request) : request
+    const asked = isOfShare ? await moved(request, url) : request
     if (asked.method !== 'GET') asked.headers.set('X-Indice-Token', token)
     return asked
   },

@@ -1,6 +1,6 @@
 /** Keys of keyboards and headphones, and the lock screen, know what plays. */
 import { onBeforeUnmount, watch, type Ref } from 'vue'
-import type { Playback } from '@/api/client'
+import { at, type Playback } from '@/api/client'
 
 interface Acts {
   toggle: () => void
@@ -22,7 +22,7 @@ export function useMediaKeys(told: Ref<Playback | undefined>, acts: Acts): void 
     session.setActionHandler(name as MediaSessionAction, handler)
   watch(told, (what) => {
     if (!what || !('MediaMetadata' in window)) return
-    const picture = what.picture && `/api/pictures/${what.picture.digest}/480`
+    const picture = what.picture && at(`pictures/${what.picture.digest}/480`)
     session.metadata = new MediaMetadata({
       title: what.title,
       artist: what.subtitle,

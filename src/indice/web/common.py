@@ -15,6 +15,7 @@ from ..settings import Settings
 from ..store.cards import cards_for
 from ..store.database import Database
 from ..store.found import find
+from ..store.front import places_in_series
 from ..store.marks import marks_of
 from ..store.models import Artwork, Entry, File, Job
 from ..store.models import Mark as MarkRow
@@ -35,6 +36,7 @@ __all__ = [
     "language",
     "mark_out",
     "picture_out",
+    "placed_cards_of",
     "settings",
     "viewer",
 ]
@@ -128,6 +130,19 @@ def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
         card_of(card.entry, card.picture, subtitle=card.above, count=card.below, mark=marks.get(card.entry.id))
         for card in cards_for(db, entries)
     ]
+
+
+def placed_cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
+    """Entries as rows of mixed kinds show them: an episode says its series, and its place in it."""
+    places = places_in_series(db, entries)
+    return [
+        card.model_copy(update={"subtitle": _place(*places[card.id])}) if card.id in places else card
+        for card in cards_of(db, entries)
+    ]
+
+
+def _place(series: str, season: int | None, number: int | None) -> str:
+    return f"{series} {season}×{number}" if season is not None and number is not None else series
 
 
 def mark_out(mark: MarkRow | None) -> MarkOut | None:

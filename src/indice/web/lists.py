@@ -28,7 +28,7 @@ from ..store.playlists import (
     remove_playlist,
     resolve_paths,
 )
-from .common import begin, cards_of, viewer
+from .common import begin, cards_of, placed_cards_of, viewer
 from .schemas import Changed, Done, EntryCard
 from .schemas_lists import (
     PlaceOut,
@@ -99,7 +99,7 @@ def page_of(db: Session, listed: Listed) -> PlaylistPage:
     """A playlist as a page shows it."""
     places = places_of(db, listed.playlist.id)
     entries = list({place.entry.id: place.entry for place in places}.values())
-    cards = {card.id: card for card in cards_of(db, entries)}
+    cards = {card.id: card for card in placed_cards_of(db, entries)}
     files = _files(db, entries)
     shown = [
         PlaceOut(

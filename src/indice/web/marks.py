@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
-from ..store.front import front_rows, places_in_series
+from ..store.front import front_rows
 from ..store.jobs import announce
 from ..store.marks import going_on, note_position, set_marks
 from ..store.models import now
 from ..store.playings import closing_of
-from .common import begin, cards_of, entry_at, viewer
+from .common import begin, cards_of, entry_at, placed_cards_of, viewer
 from .schemas import Changed, FrontOut, FrontRow, GoingOn, MarksIn, PositionIn, PositionOut
 
 __all__ = ["bp"]
@@ -60,10 +60,7 @@ def read_front() -> FrontOut:
     with begin() as db:
         rows = front_rows(db, viewer(), now().astimezone().date())
         shown = [entry for entries in rows.values() for entry in entries]
-        cards = {card.id: card for card in cards_of(db, shown)}
-        for id_, (series, season, number) in places_in_series(db, shown).items():
-            place = f" {season}×{number}" if season is not None and number is not None else ""
-            cards[id_] = cards[id_].model_copy(update={"subtitle": f"{series}{place}"})
+        cards = {card.id: card for card in placed_cards_of(db, shown)}
         return FrontOut(
             rows=[FrontRow(name=name, entries=[cards[entry.id] for entry in entries]) for name, entries in rows.items()]
         )

@@ -66,7 +66,7 @@ const views = (one: ShareLine) =>
 <style scoped>
 .row {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) auto auto minmax(72px, auto);
+  grid-template-columns: minmax(0, 1fr) 130px 220px 72px;
   gap: 4px 22px;
   align-items: baseline;
   margin: 0;

@@ -64,7 +64,7 @@ const rows = computed<{ id: number; title: string; note: string; number: number 
       .map((cell) => ({
         id: cell.entry_id ?? 0,
         title: cell.title,
-        note: row.title,
+        note: grid.length > 1 ? row.title : '',
         number: cell.number,
       })),
   )

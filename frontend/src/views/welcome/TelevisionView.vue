@@ -100,6 +100,7 @@ p {
   color: var(--accent);
 }
 .where {
+  font-size: 19px;
   overflow-wrap: anywhere;
 }
 .code {
