@@ -30,6 +30,7 @@ from ..store.models import Entry, File, Library, Source
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
 from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out, viewer
+from .look import credits_of, related_of, versions_of
 from .schemas import (
     ArtworkOut,
     ChangeOut,
@@ -239,6 +240,9 @@ def read_entry(entry_id: int) -> EntryOut:
         card, *cards = cards_of(db, [entry, *below])
         page = EntryOut(
             card=card,
+            credits=credits_of(values) if entry.kind in ("movie", "series", "episode") else [],
+            versions=versions_of([file for file, _ in rows]),
+            related=related_of(db, entry, values) if viewer().shared is None else [],
             library=find(db, Library, entry.library_id).name,
             parents=[card_of(e, None) for e in chain],
             children=cards,
@@ -319,4 +323,11 @@ def _plays(db: Session, entry: Entry, files: list[File]) -> list[Playable]:
 
 
 def _playable(file: File, label: str, entry: Entry) -> Playable:
-    return Playable(file_id=file.id, label=label, entry_id=entry.id, extra=file.kind == "extra")
+    seconds = (file.media or {}).get("seconds")
+    return Playable(
+        file_id=file.id,
+        label=label,
+        entry_id=entry.id,
+        seconds=float(seconds) if seconds else None,
+        extra=file.kind == "extra",
+    )

@@ -836,6 +836,7 @@ class Playable(BaseModel):
     file_id: int
     label: str
     entry_id: int
+    seconds: float | None = None
     extra: bool
     """Whether it lies beside what the page is of, and has no position of its own."""
 
@@ -904,8 +905,47 @@ class FactIn(Asked):
     value: Any = None
 
 
+class SoundOut(BaseModel):
+    codec: str
+    channels: int
+    language: str
+    """As ISO 639; empty where the file says none."""
+
+
+class VersionLine(BaseModel):
+    """A file that plays what a page is of, as the household sees it."""
+
+    file_id: int
+    edition: str
+    part: int | None
+    width: int
+    height: int
+    codec: str
+    hdr: bool
+    sounds: list[SoundOut]
+    texts: list[str]
+    """Languages of subtitles, inside the file and beside it."""
+    seconds: float | None
+    is_there: bool
+
+
+class Credit(BaseModel):
+    name: str
+    field: str
+    """What they did, as the field of facts that names them."""
+
+
+class RelatedOut(BaseModel):
+    entry: EntryCard
+    why: list[Credit]
+    """What it has in common: a value, and the field that holds it."""
+
+
 class EntryOut(BaseModel):
     card: EntryCard
+    credits: list[Credit]
+    versions: list[VersionLine]
+    related: list[RelatedOut]
     library: str
     parents: list[EntryCard]
     children: list[EntryCard]

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { EntryCard, Playable } from '@/api/client'
 import { usePlayer } from '@/composables/usePlayer'
+import { clock } from '@/composables/words'
 
 const props = defineProps<{ tracks: readonly EntryCard[]; plays: readonly Playable[] }>()
 const emit = defineEmits<{ play: [at: number] }>()
@@ -29,6 +30,7 @@ const rows = computed(() =>
       </button>
       <span class="mono faint">{{ row.at + 1 }}</span>
       <RouterLink :to="`/catalog/entry/${row.track.id}`">{{ row.track.title }}</RouterLink>
+      <span class="mono soft">{{ row.play?.seconds ? clock(row.play.seconds) : '' }}</span>
     </li>
   </ol>
 </template>
@@ -42,7 +44,7 @@ const rows = computed(() =>
 }
 li {
   display: grid;
-  grid-template-columns: 28px 30px 1fr;
+  grid-template-columns: 28px 30px minmax(0, 1fr) auto;
   align-items: center;
   height: var(--row);
   padding: 0 10px;

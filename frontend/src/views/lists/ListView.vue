@@ -64,6 +64,7 @@ function play(at = 0): void {
         file_id: place.file_id ?? 0,
         label: place.entry.title,
         entry_id: place.entry.id,
+        seconds: place.seconds,
         extra: false,
       })),
     },

@@ -1,0 +1,36 @@
+/** What a page of an entry knows of it, and how it is played from there. */
+import { computed } from 'vue'
+import { useRouter } from 'vue-router'
+import type { Entry } from '@/api/client'
+import { usePlayer } from './usePlayer'
+
+export function useEntry(entry: () => Entry) {
+  const router = useRouter()
+  const player = usePlayer()
+  const card = computed(() => entry().card)
+  const fact = (name: string): unknown =>
+    entry().facts.find((one) => one.field === name)?.shown.value
+  const playable = computed(() => entry().plays.filter((one) => !one.extra))
+  const isMusic = computed(() => ['artist', 'album', 'track'].includes(card.value.kind))
+  const cells = computed(() => entry().grid.flatMap((row) => row.cells))
+  /** Of a series and a season the next episode plays, where there is one. */
+  const canPlay = computed(
+    () =>
+      playable.value.length > 0 ||
+      cells.value.some((cell) => cell.state !== 'missing') ||
+      (card.value.kind === 'season' && entry().children.length > 0),
+  )
+  /** Whether all of it was seen. */
+  const whole = computed(() => {
+    const there = cells.value.filter((cell) => cell.entry_id)
+    if (there.length) return there.every((cell) => cell.seen)
+    const below = card.value.kind === 'season' ? entry().children : []
+    return below.length ? below.every((child) => child.mark?.seen) : !!card.value.mark?.seen
+  })
+  function play(at = 0): void {
+    const { id, title, subtitle, picture } = card.value
+    if (!isMusic.value) void router.push(`/play/${id}`)
+    else player.play({ title, subtitle, picture, entryId: id, items: playable.value }, at)
+  }
+  return { card, fact, playable, canPlay, whole, play }
+}
