@@ -320,6 +320,7 @@ def test_a_source_that_is_down_is_told_at_its_place(browser: webdriver.Chrome, a
 def test_a_reading_is_corrected_kept_and_taken_back(browser: webdriver.Chrome, address: str) -> None:
     browser.get(f"{address}/catalog/films?filter=granite")
     see(browser, ".tile", "Granite Waltz").click()
+    keep(browser)
     see(browser, "a.name", "(1949).m").click()
     see(browser, "[data-test=correct-title]").click()
     see(browser, ".choice.mono", "Granite").click()
@@ -377,6 +378,14 @@ def open_film(browser: webdriver.Chrome, address: str, title: str) -> None:
     )
     browser.get(link[0].get_attribute("href"))
     see(browser, "h1", title)
+    keep(browser)
+
+
+def keep(browser: webdriver.Chrome) -> None:
+    """Turn to the librarian's face of a page, which is then remembered; one key does it."""
+    if see(browser, "[data-test=keep]").get_attribute("aria-pressed") == "false":
+        browser.find_element(By.TAG_NAME, "body").send_keys("k")
+    wait(browser, lambda b: b.find_element(By.CSS_SELECTOR, "[data-test=keep]").get_attribute("aria-pressed") == "true")
 
 
 def test_a_field_is_written_locked_and_survives_a_new_match(browser: webdriver.Chrome, address: str) -> None:

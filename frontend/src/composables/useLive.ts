@@ -15,6 +15,7 @@ const KEYS: Record<string, readonly string[]> = {
   duplicates: ['duplicates'],
   marks: ['front', 'going-on'],
   playings: ['playings'],
+  traits: ['shelf'],
   lists: ['lists', 'list'],
   shares: ['shares'],
   people: ['people'],

@@ -10,11 +10,13 @@ import base64
 import binascii
 import json
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Any, Literal
 
 from sqlalchemy import (
     ColumnElement,
+    Select,
     Text,
     and_,
     cast,
@@ -26,13 +28,26 @@ from sqlalchemy import (
     select,
     tuple_,
 )
+from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session, aliased
 
 from ..errors import IndiceError
 from .among import among
-from .models import CleanText, Entry
+from .models import CleanText, Entry, Mark
+from .traits import count_traits
 
-__all__ = ["PAGE", "SHELVES", "Page", "Wanted", "matching_ids", "ruler_of", "shelf_page"]
+__all__ = [
+    "MARKS",
+    "PAGE",
+    "SHELVES",
+    "Page",
+    "Sort",
+    "Wanted",
+    "matching_ids",
+    "ruler_of",
+    "shelf_page",
+    "trait_counts",
+]
 
 PAGE = 120
 """Entries of a page."""
@@ -43,6 +58,10 @@ SHELVES = {"films": "movie", "series": "series", "music": "album", "photos": "ph
 _OF_PHOTOS = literal_column("entry.kind in ('photo', 'clip')")
 _YEAR = func.coalesce(Entry.year, 0)
 _MOMENT = func.coalesce(Entry.moment, "")
+
+
+Sort = Literal["title", "year", "added"]
+MARKS = ("seen", "unseen", "begun", "favourite")
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +76,12 @@ class Wanted:
     words: str = ""
     after: str = ""
     """Where the page before ended; empty for the first."""
+    traits: tuple[str, ...] = ()
+    """Of each group that is named an entry has one of these; `mark` is one's own."""
+    sort: Sort = "title"
+    """Of films and series."""
+    person_id: int = 0
+    """Whose marks are meant."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,8 +107,12 @@ def _unpacked(after: str, *types: type) -> list[Any]:
         or len(key) != len(types)
         or any(type(v) is not t for v, t in zip(key, types, strict=True))
     ):
-        raise IndiceError("This page of the list is not known.", hint="Load the list again.", reference="page-unknown")
+        raise _page_unknown()
     return key
+
+
+def _page_unknown() -> IndiceError:
+    return IndiceError("This page of the list is not known.", hint="Load the list again.", reference="page-unknown")
 
 
 def _pattern(words: str) -> str:
@@ -97,6 +126,14 @@ def _of_kind(shelf: str) -> ColumnElement[bool]:
 
 def _conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
     found: list[ColumnElement[bool]] = [_of_kind(wanted.shelf)]
+    by_group: dict[str, list[str]] = {}
+    for trait in wanted.traits:
+        by_group.setdefault(trait.partition(":")[0], []).append(trait)
+    for group, traits in by_group.items():
+        if group == "mark":
+            found.append(or_(*(_marked(wanted, trait.partition(":")[2]) for trait in traits)))
+        else:
+            found.append(Entry.traits.overlap(cast(traits, ARRAY(CleanText()))))
     if wanted.shelf == "photos" and wanted.year:
         found.append(and_(wanted.year <= _MOMENT, wanted.year + "~" > _MOMENT))
     elif wanted.year and wanted.shelf != "photos":
@@ -116,6 +153,49 @@ def _conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
     return found
 
 
+def _marked(wanted: Wanted, name: str) -> ColumnElement[bool]:
+    """Whether somebody has marked an entry so; of a series, one of its episodes."""
+    if name not in MARKS:
+        raise IndiceError("There is no such mark.", reference="trait-unknown", status=404)
+    own = and_(Mark.person_id == wanted.person_id, _SAYS[name])
+    if wanted.shelf == "series" and name != "favourite":
+        season, episode = aliased(Entry), aliased(Entry)
+        seen = (
+            select(season.parent_id)
+            .join(episode, episode.parent_id == season.id)
+            .join(Mark, Mark.entry_id == episode.id)
+            .where(own, season.parent_id.is_not(None))
+        )
+    else:
+        seen = select(Mark.entry_id).where(own)
+    return Entry.id.not_in(seen) if name == "unseen" else Entry.id.in_(seen)
+
+
+_SAYS: dict[str, ColumnElement[bool]] = {
+    "seen": Mark.seen_at.is_not(None),
+    "unseen": Mark.seen_at.is_not(None),
+    "begun": Mark.position_seconds.is_not(None),
+    "favourite": Mark.favourite.is_(True),
+}
+
+
+def trait_counts(db: Session, wanted: Wanted) -> dict[str, int]:
+    """Trait → how many entries would be left; of a group of which something is chosen, with its other traits beside it."""
+    groups = {trait.partition(":")[0] for trait in wanted.traits}
+    counts = count_traits(db, _conditions(wanted))
+    for group in groups - {"mark"}:
+        others = tuple(trait for trait in wanted.traits if trait.partition(":")[0] != group)
+        beside = count_traits(db, _conditions(replace(wanted, traits=others)))
+        counts |= {trait: count for trait, count in beside.items() if trait.startswith(f"{group}:")}
+    unmarked = tuple(trait for trait in wanted.traits if not trait.startswith("mark:"))
+    for name in MARKS:
+        conditions = _conditions(replace(wanted, traits=(*unmarked, f"mark:{name}")))
+        count = db.scalar(select(func.count()).select_from(Entry).where(*conditions)) or 0
+        if count:
+            counts[f"mark:{name}"] = count
+    return counts
+
+
 def shelf_page(db: Session, wanted: Wanted) -> Page:
     """A page of a shelf: films and series by title, albums by artist and year, photos from the newest to the oldest.
 
@@ -130,21 +210,40 @@ def shelf_page(db: Session, wanted: Wanted) -> Page:
             moment, id_ = _unpacked(wanted.after, str, int)
             query = query.where(tuple_(*key) < tuple_(literal(moment, CleanText()), literal(id_)))
     else:
-        query = select(Entry).where(*_conditions(wanted)).order_by(Entry.sort_title, _YEAR, Entry.id)
-        if wanted.after:
-            title, year, id_ = _unpacked(wanted.after, str, int, int)
-            behind = tuple_(literal(title, CleanText()), literal(year), literal(id_))
-            query = query.where(tuple_(Entry.sort_title, _YEAR, Entry.id) > behind)
+        query = _sorted(select(Entry).where(*_conditions(wanted)), wanted)
     entries = list(db.scalars(query.limit(PAGE + 1)))
     if len(entries) <= PAGE:
         return Page(entries, None)
     last = entries[PAGE - 1]
-    following = (
-        _packed(last.moment or "", last.id)
-        if wanted.shelf == "photos"
-        else _packed(last.sort_title, last.year or 0, last.id)
-    )
+    if wanted.shelf == "photos":
+        following = _packed(last.moment or "", last.id)
+    elif wanted.sort == "added":
+        following = _packed(last.added_at.isoformat(), last.id)
+    else:
+        following = _packed(last.sort_title, last.year or 0, last.id)
     return Page(entries[:PAGE], following)
+
+
+def _sorted(query: Select[Entry], wanted: Wanted) -> Select[Entry]:
+    """By title, by year from the newest, or by when they came in; from behind where the page before ended."""
+    if wanted.sort == "added":
+        query = query.order_by(Entry.added_at.desc(), Entry.id.desc())
+        if wanted.after:
+            at, id_ = _unpacked(wanted.after, str, int)
+            try:
+                moment = datetime.fromisoformat(at)
+            except ValueError as error:
+                raise _page_unknown() from error
+            query = query.where(tuple_(Entry.added_at, Entry.id) < tuple_(literal(moment), literal(id_)))
+        return query
+    key = (-_YEAR, Entry.sort_title, Entry.id) if wanted.sort == "year" else (Entry.sort_title, _YEAR, Entry.id)
+    query = query.order_by(*key)
+    if wanted.after:
+        title, year, id_ = _unpacked(wanted.after, str, int, int)
+        told = literal(title, CleanText())
+        behind = (literal(-year), told) if wanted.sort == "year" else (told, literal(year))
+        query = query.where(tuple_(*key) > tuple_(*behind, literal(id_)))
+    return query
 
 
 def _albums(db: Session, wanted: Wanted) -> Page:
@@ -172,7 +271,7 @@ def _albums(db: Session, wanted: Wanted) -> Page:
 def ruler_of(db: Session, wanted: Wanted) -> dict[str, int]:
     """How many entries of a shelf are of each year, of photos of each month; `?` where it is not known."""
     step = func.left(_MOMENT, 7) if wanted.shelf == "photos" else func.coalesce(cast(Entry.year, Text), "")
-    query = select(step, func.count()).where(*_conditions(Wanted(wanted.shelf, words=wanted.words))).group_by(step)
+    query = select(step, func.count()).where(*_conditions(replace(wanted, year="", until=""))).group_by(step)
     return {str(name) or "?": int(count) for name, count in sorted(db.execute(query).all())}
 
 

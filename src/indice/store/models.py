@@ -338,6 +338,8 @@ class Entry(Base):
     """Why it stands where it stands, in words."""
     age: Mapped[int | None] = mapped_column(SmallInteger)
     """From which age by its certificate, or that of its season or series; None: unrated. See :mod:`.ages`."""
+    traits: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list, server_default="{}")
+    """What shelves are narrowed down by; see :mod:`indice.core.catalog.traits`."""
     limit_age: Mapped[int] = mapped_column(SmallInteger, default=0, server_default="0")
     """From which age by the folder that it lies in."""
     added_at: Mapped[datetime] = mapped_column(default=now, index=True)

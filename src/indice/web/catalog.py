@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from typing import Any
 
 from apiflask import APIBlueprint
 from sqlalchemy.orm import Session
 
+from ..core.catalog import GROUPS
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
-from ..store.browse import SHELVES, Wanted, matching_ids, ruler_of, shelf_page
+from ..store.browse import MARKS, SHELVES, Wanted, matching_ids, ruler_of, shelf_page, trait_counts
 from ..store.catalog import (
     artwork_of,
     candidates_of,
@@ -24,12 +26,13 @@ from ..store.catalog import (
 from ..store.entries import changes_of, rankings, values_of
 from ..store.family import children_of, parents_of, seasons_of, tracks_of
 from ..store.found import find, get
-from ..store.libraries import conventions_by_folder
+from ..store.libraries import conventions_by_folder, library_names
 from ..store.marks import marks_of
 from ..store.models import Entry, File, Library, Source
+from ..store.traits import SETTLED_AT_ONCE, settle_traits
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
-from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out, viewer
+from .common import begin, begin_for_all, card_of, cards_of, entry_at, file_out, iso, picture_out, viewer
 from .look import credits_of, related_of, versions_of
 from .schemas import (
     ArtworkOut,
@@ -49,6 +52,9 @@ from .schemas import (
     SearchQuery,
     Shelf,
     ShelfQuery,
+    TraitGroup,
+    TraitOut,
+    TraitsOut,
     WithOut,
     WithQuery,
 )
@@ -78,7 +84,19 @@ _HIDDEN = frozenset(("expected", "ids", "pictures"))
 def _wanted(shelf: str, query: ShelfQuery) -> Wanted:
     if shelf not in SHELVES:
         raise IndiceError("There is no such shelf.", reference="shelf-unknown", status=404)
-    return Wanted(shelf, query.year, query.until, query.words, query.after)
+    traits = tuple(one for one in query.traits.split("|") if one)
+    if any(one.partition(":")[0] not in GROUPS[shelf] for one in traits):
+        raise IndiceError("Nothing is narrowed down by that.", reference="trait-unknown", status=404)
+    return Wanted(
+        shelf,
+        query.year,
+        query.until,
+        query.words,
+        query.after,
+        traits=traits,
+        sort=query.sort,
+        person_id=viewer().person_id,
+    )
 
 
 @bp.get("/shelves/<shelf>")
@@ -99,6 +117,48 @@ def read_ruler(shelf: str, query: ShelfQuery) -> Ruler:
     with begin() as db:
         steps = ruler_of(db, _wanted(shelf, query))
         return Ruler(steps=steps, total=sum(steps.values()))
+
+
+@bp.get("/shelves/<shelf>/traits")
+@bp.input(ShelfQuery, location="query", arg_name="query")
+@bp.output(TraitsOut)
+def read_traits(shelf: str, query: ShelfQuery) -> TraitsOut:
+    """What a shelf can be narrowed down by, with how many entries would be left."""
+    wanted = _wanted(shelf, query)
+    with begin_for_all() as db:
+        is_settled = settle_traits(db, limit=SETTLED_AT_ONCE) < SETTLED_AT_ONCE
+    with begin() as db:
+        counts = trait_counts(db, wanted)
+        libraries = library_names(db)
+    groups: list[TraitGroup] = []
+    for name in GROUPS[shelf]:
+        told = [(trait[len(name) + 1 :], count) for trait, count in counts.items() if trait.startswith(f"{name}:")]
+        told += [(one[len(name) + 1 :], 0) for one in wanted.traits if one.startswith(f"{name}:") and one not in counts]
+        told.sort(key=lambda pair: (_place(name, pair[0]), -pair[1], pair[0]))
+        if len(told) > 1 or any(one.startswith(f"{name}:") for one in wanted.traits):
+            traits = [
+                TraitOut(
+                    value=value,
+                    label=libraries.get(int(value), "") if name == "library" and value.isdigit() else "",
+                    count=count,
+                )
+                for value, count in told[:MOST_TRAITS]
+            ]
+            groups.append(TraitGroup(name=name, traits=traits))
+    return TraitsOut(groups=groups, is_settled=is_settled)
+
+
+MOST_TRAITS = 40
+"""So many of a group are told, those of which there are most."""
+_IN_ORDER = ("decade", "age", "length", "resolution")
+"""Groups whose traits have an order of their own; of the others what there is most of comes first."""
+
+
+def _place(group: str, value: str) -> float:
+    digits = "".join(letter for letter in value if letter.isdigit())
+    if group == "mark":
+        return MARKS.index(value) if value in MARKS else len(MARKS)
+    return (float(digits) if digits else math.inf) if group in _IN_ORDER else 0.0
 
 
 @bp.get("/shelves/<shelf>/ids")

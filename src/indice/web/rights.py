@@ -18,7 +18,7 @@ shared.read_head shared.read_segment
 """Who holds the link of a share that is open; what it tells them is bound by what is shared."""
 _EVERYONE = """
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
-catalog.read_shelf catalog.read_ruler catalog.read_ids catalog.search catalog.read_with catalog.read_entry
+catalog.read_shelf catalog.read_traits catalog.read_ruler catalog.read_ids catalog.search catalog.read_with catalog.read_entry
 media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front marks.read_going_on
 playback.play playback.beat playback.end playback.read_main playback.read_playlist playback.read_text
 playback.read_text_segment playback.read_head playback.read_segment

@@ -974,6 +974,28 @@ class ShelfQuery(BaseModel):
     until: str = Field("", max_length=7, pattern=r"^([0-9]{4}(-[0-9]{2})?)?$")
     """Of photos: the list begins at this month, and goes on to older ones."""
     words: str = Field("", max_length=200)
+    traits: str = Field("", max_length=2000)
+    """What it is narrowed down by, parted by `|`: `genre:Drama|genre:Comedy|resolution:1080p`."""
+    sort: Literal["title", "year", "added"] = "title"
+    """Of films and series."""
+
+
+class TraitOut(BaseModel):
+    value: str
+    label: str
+    """Empty where the words of the page say it."""
+    count: int
+
+
+class TraitGroup(BaseModel):
+    name: str
+    traits: list[TraitOut]
+
+
+class TraitsOut(BaseModel):
+    groups: list[TraitGroup]
+    is_settled: bool
+    """Whether all that was read lately is counted already."""
 
 
 class Shelf(BaseModel):

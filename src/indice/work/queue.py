@@ -35,6 +35,7 @@ from .progress import Progress, Stopped
 from .requests import APART, Queue, request_backup, request_job
 from .scan import NOTHING_CHANGED, scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
+from .traits import settle_all
 from .watch import watch_folders
 from .write_back import apply_writing, mend_writing, undo_writing
 
@@ -70,6 +71,8 @@ def perform(database: Database, settings: Settings, job_id: int) -> str:
             state = "queued" if tries < MOST_TRIES else "failed"
         if state != "lost":
             _end(database, job_id, state, message)
+        if state == "done":
+            settle_all(database)
         return state
     except (OperationalError, InterfaceError, LeaseLost) as error:
         log.error("database_failed", job_id=job_id, error=str(error))

@@ -20,10 +20,14 @@ nav {
   display: flex;
   gap: 2px;
   flex: none;
+  max-width: 100%;
+  overflow-x: auto;
+  scrollbar-width: none;
 }
 a {
   padding: 4px 11px;
   border-radius: 3px;
+  flex: none;
   color: var(--ink-soft);
   font: 700 14.5px/1.4 var(--serif);
 }

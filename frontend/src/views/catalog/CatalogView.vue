@@ -15,6 +15,7 @@ import CatalogTabs from './CatalogTabs.vue'
 import GoingOn from './GoingOn.vue'
 import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
+import NarrowBar from './NarrowBar.vue'
 import PhotoCalendar from './PhotoCalendar.vue'
 import PhotoWall from './PhotoWall.vue'
 import ShelfBlock from './ShelfBlock.vue'
@@ -34,17 +35,29 @@ const year = computed(() => (typeof route.query.year === 'string' ? route.query.
 const words = computed(() => (typeof route.query.filter === 'string' ? route.query.filter : ''))
 const until = computed(() => (typeof route.query.until === 'string' ? route.query.until : ''))
 const typed = refDebounced(words, A_PAUSE_MS)
-const wanted = computed(() => ({ year: year.value, until: until.value, words: typed.value }))
+const traits = computed(() => (typeof route.query.with === 'string' ? route.query.with : ''))
+const SORTS = ['title', 'year', 'added'] as const
+const sort = computed(() => SORTS.find((one) => one === route.query.sort) ?? 'title')
+const wanted = computed(() => ({
+  year: year.value,
+  until: until.value,
+  words: typed.value,
+  traits: traits.value,
+  sort: sort.value,
+}))
 const {
   data: ruler,
   error,
   refetch,
 } = useQuery({
-  queryKey: ['shelf', shelf, 'ruler', typed],
+  queryKey: ['shelf', shelf, 'ruler', typed, traits],
   queryFn: () =>
     ask(
       api.GET('/api/shelves/{shelf}/ruler', {
-        params: { path: { shelf: shelf.value }, query: { words: typed.value } },
+        params: {
+          path: { shelf: shelf.value },
+          query: { words: typed.value, traits: traits.value },
+        },
       }),
     ),
   placeholderData: (before, asked) => (asked?.queryKey[1] === shelf.value ? before : undefined),
@@ -136,16 +149,39 @@ function set(query: Record<string, string | undefined>): void {
         {{ t('many.title') }}
       </button>
     </div>
+    <NarrowBar
+      v-if="ruler && (ruler.total || traits)"
+      :key="shelf"
+      :shelf="shelf"
+      :traits="traits"
+      :year="year"
+      :until="until"
+      :words="typed"
+      @choose="(chosen) => set({ with: chosen || undefined })"
+    >
+      <label v-if="['films', 'series'].includes(shelf)" class="sort"
+        >{{ t('catalog.sort') }}
+        <select
+          :value="sort"
+          data-test="sort"
+          @change="set({ sort: ($event.target as HTMLSelectElement).value })"
+        >
+          <option v-for="one in SORTS" :key="one" :value="one">
+            {{ t(`narrow.sort.${one}`) }}
+          </option>
+        </select></label
+      >
+    </NarrowBar>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="ruler">
       <EmptyPlace
-        v-if="!ruler.total && !words"
+        v-if="!ruler.total && !words && !traits"
         :title="t('catalog.empty')"
         :how="t('catalog.emptyHow')"
         ><RouterLink to="/house">{{ t('place.house') }}</RouterLink></EmptyPlace
       >
       <EmptyPlace v-else-if="!ruler.total" :title="t('app.nothingFound')" />
-      <GoingOn v-if="!words && !year && !until && !picking" :shelf="shelf" />
+      <GoingOn v-if="!words && !year && !until && !traits && !picking" :shelf="shelf" />
       <div v-if="ruler.total" :class="{ dated: shelf === 'photos' }">
         <PhotoCalendar
           v-if="shelf === 'photos'"
@@ -193,6 +229,22 @@ function set(query: Record<string, string | undefined>): void {
 </template>
 
 <style scoped>
+.sort {
+  display: inline-flex;
+  gap: 7px;
+  align-items: center;
+  margin-inline-start: auto;
+  color: var(--ink-soft);
+  font-size: 13px;
+}
+.sort select {
+  height: 28px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 3px;
+  background: var(--card);
+  color: var(--ink);
+  font: inherit;
+}
 .catalog {
   padding: 0 24px 40px;
 }

@@ -15,6 +15,8 @@ const props = defineProps<{
   year: string
   until: string
   words: string
+  traits: string
+  sort: 'title' | 'year' | 'added'
   first: boolean
 }>()
 const emit = defineEmits<{ found: [entries: EntryCard[], following: string | null] }>()
@@ -36,6 +38,8 @@ const asked = computed(() => ({
   year: props.year,
   until: props.until,
   words: props.words,
+  traits: props.traits,
+  sort: props.sort,
 }))
 const { data, error, refetch } = useQuery({
   queryKey: ['shelf', () => props.shelf, asked],

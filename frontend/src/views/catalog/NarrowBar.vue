@@ -1,0 +1,216 @@
+<script setup lang="ts">
+/** Narrows a shelf down: groups of traits with how many would be left; what is chosen stands as slips that come off again. */
+import { useQuery } from '@tanstack/vue-query'
+import { computed, ref } from 'vue'
+import { useI18n } from 'vue-i18n'
+import { api, ask } from '@/api/client'
+import ProblemNote from '@/parts/ProblemNote.vue'
+
+const FIRST = 8
+const props = defineProps<{
+  shelf: string
+  /** Group and value of each, parted by `|`. */
+  traits: string
+  year: string
+  until: string
+  words: string
+}>()
+const emit = defineEmits<{ choose: [traits: string] }>()
+const { t, te, locale } = useI18n()
+const open = ref(false)
+const whole = ref<string[]>([])
+const chosen = computed(() => props.traits.split('|').filter(Boolean))
+const asked = computed(() => ({
+  traits: props.traits,
+  year: props.year,
+  until: props.until,
+  words: props.words,
+}))
+const { data, error, refetch } = useQuery({
+  queryKey: ['shelf', () => props.shelf, 'traits', asked],
+  queryFn: () =>
+    ask(
+      api.GET('/api/shelves/{shelf}/traits', {
+        params: { path: { shelf: props.shelf }, query: asked.value },
+      }),
+    ),
+  enabled: () => open.value || chosen.value.some((one) => one.startsWith('library:')),
+  placeholderData: (before, last) => (last?.queryKey[1] === props.shelf ? before : undefined),
+})
+const groups = computed(() => data.value?.groups ?? [])
+const names = computed(() => new Intl.DisplayNames([locale.value], { type: 'language' }))
+function say(group: string, value: string, label = ''): string {
+  if (label) return label
+  if (group === 'library')
+    return (
+      groups.value.find((one) => one.name === group)?.traits.find((one) => one.value === value)
+        ?.label ?? t('narrow.group.library')
+    )
+  if (group === 'decade') return t('narrow.decade', { year: value })
+  if (group === 'age') return t('page.fromAge', { n: Number(value) })
+  if (group === 'sound' || group === 'text') {
+    try {
+      return names.value.of(value) ?? value
+    } catch {
+      return value
+    }
+  }
+  const key = `narrow.${group}.${value}`
+  return te(key) ? t(key) : value
+}
+function toggle(group: string, value: string): void {
+  const one = `${group}:${value}`
+  const next = chosen.value.includes(one)
+    ? chosen.value.filter((other) => other !== one)
+    : [...chosen.value, one]
+  emit('choose', next.join('|'))
+}
+const isChosen = (group: string, value: string) => chosen.value.includes(`${group}:${value}`)
+const slips = computed(() =>
+  chosen.value.map((one) => {
+    const [group = '', ...rest] = one.split(':')
+    return { group, value: rest.join(':'), text: say(group, rest.join(':')) }
+  }),
+)
+</script>
+
+<template>
+  <div class="narrow">
+    <p class="bar">
+      <button
+        class="opener"
+        :aria-expanded="open"
+        aria-controls="narrow-panel"
+        data-test="narrow"
+        @click="open = !open"
+      >
+        {{ t('narrow.title') }} <span aria-hidden="true">{{ open ? '▴' : '▾' }}</span>
+      </button>
+      <button
+        v-for="slip in slips"
+        :key="slip.group + slip.value"
+        class="slip"
+        :aria-label="t('narrow.without', { trait: slip.text })"
+        @click="toggle(slip.group, slip.value)"
+      >
+        {{ slip.text }} <span aria-hidden="true">×</span>
+      </button>
+      <button v-if="slips.length > 1" class="link" @click="emit('choose', '')">
+        {{ t('narrow.all') }}
+      </button>
+      <slot />
+    </p>
+    <ProblemNote v-if="error" :error="error" :retry="refetch" />
+    <div v-if="open && data" id="narrow-panel" class="card panel" data-test="narrow-panel">
+      <fieldset v-for="group in groups" :key="group.name">
+        <legend>{{ t(`narrow.group.${group.name}`) }}</legend>
+        <label
+          v-for="one in whole.includes(group.name) ? group.traits : group.traits.slice(0, FIRST)"
+          :key="one.value"
+          :class="{ none: !one.count }"
+        >
+          <input
+            type="checkbox"
+            :checked="isChosen(group.name, one.value)"
+            @change="toggle(group.name, one.value)"
+          />
+          <span>{{ say(group.name, one.value, one.label) }}</span>
+          <span class="mono faint">{{ one.count }}</span>
+        </label>
+        <button
+          v-if="group.traits.length > FIRST && !whole.includes(group.name)"
+          class="link"
+          @click="whole.push(group.name)"
+        >
+          {{ t('today.more', { n: group.traits.length - FIRST }) }}
+        </button>
+      </fieldset>
+      <p v-if="!groups.length" class="soft">{{ t('narrow.nothing') }}</p>
+      <p v-if="!data.is_settled" class="soft wide">{{ t('narrow.counting') }}</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.narrow {
+  margin: 10px 0 0;
+}
+.bar {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 8px;
+  align-items: center;
+  margin: 0;
+}
+.opener,
+.slip {
+  appearance: none;
+  height: 28px;
+  padding: 0 11px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 3px;
+  background: none;
+  color: var(--ink);
+  font: inherit;
+  font-size: 13px;
+  cursor: pointer;
+}
+.opener:hover,
+.slip:hover {
+  border-color: var(--accent);
+}
+.slip {
+  background: var(--accent-soft);
+}
+.panel {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
+  gap: 16px 26px;
+  margin-top: 8px;
+  padding: 14px 18px 16px;
+}
+fieldset {
+  min-width: 0;
+  margin: 0;
+  padding: 0;
+  border: 0;
+}
+legend {
+  width: 100%;
+  margin-bottom: 4px;
+  padding: 0 0 3px;
+  border-bottom: 1px solid var(--rule);
+  font: 700 13.5px var(--serif);
+}
+label {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  gap: 7px;
+  align-items: baseline;
+  padding: 1.5px 0;
+  font-size: 13px;
+  cursor: pointer;
+  overflow-wrap: anywhere;
+}
+label:hover {
+  color: var(--accent);
+}
+label.none {
+  color: var(--ink-faint);
+}
+input {
+  margin: 0;
+  accent-color: var(--accent);
+}
+.wide {
+  grid-column: 1 / -1;
+  margin: 0;
+}
+@media (max-width: 760px) {
+  .panel {
+    grid-template-columns: repeat(auto-fill, minmax(130px, 1fr));
+    gap: 12px 16px;
+    padding: 12px;
+  }
+}
+</style>

@@ -1,0 +1,82 @@
+"""Traits kept with entries, settled when something that they are made of has changed; and how many entries have each."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from typing import Any
+
+from sqlalchemy import ColumnElement, func, select, text
+from sqlalchemy.orm import Session
+
+from ..core.catalog import Ground, traits_of
+from ..core.facts import best_value
+from .among import among
+from .bulk import update_rows
+from .entries import rankings, values_of
+from .models import Entry, File
+
+__all__ = ["SETTLED_AT_ONCE", "count_traits", "settle_traits"]
+
+SETTLED_AT_ONCE = 400
+"""So many are settled while somebody waits for a page; the rest is for the worker."""
+_LOCK = 7803
+_KINDS = ("movie", "series", "album", "photo", "clip")
+_FIELDS = ("genres", "runtime", "set", "label", "people", "keywords")
+
+
+def settle_traits(db: Session, *, limit: int) -> int:
+    """Settle the traits of entries that something has changed of; returns how many were due, up to a limit."""
+    if db.scalar(text("select 1 from trait_due limit 1")) is None:
+        return 0
+    if not db.scalar(text("select pg_try_advisory_xact_lock(:lock)"), {"lock": _LOCK}):
+        return 0  # somebody else is at it
+    due = list(db.scalars(text("select entry_id from trait_due order by entry_id limit :limit"), {"limit": limit}))
+    _settle(db, due)
+    db.execute(text("delete from trait_due where entry_id = any(:ids)"), {"ids": due})
+    return len(due)
+
+
+def _settle(db: Session, due: Sequence[int]) -> None:
+    asked = (Entry.id, Entry.kind, Entry.year, Entry.age, Entry.library_id, Entry.traits)
+    rows = db.execute(select(*asked).where(among(Entry.id, due), Entry.kind.in_(_KINDS))).all()
+    if not rows:
+        return
+    ids = [row.id for row in rows]
+    order = rankings(db)
+    values = values_of(db, ids, fields=_FIELDS)
+    files: dict[int, list[tuple[dict[str, Any], dict[str, Any]]]] = defaultdict(list)
+    languages: dict[int, list[str]] = defaultdict(list)
+    held = select(File.entry_id, File.kind, File.reading, File.media).where(
+        among(File.entry_id, ids), File.state != "missing", File.kind.in_(("movie", "photo", "clip", "subtitle"))
+    )
+    for entry_id, kind, reading, media in db.execute(held):
+        if kind == "subtitle":
+            languages[entry_id or 0].append(str(reading.get("language") or ""))
+        else:
+            files[entry_id or 0].append((reading, media or {}))
+    changed: list[dict[str, Any]] = []
+    for row in rows:
+        mine = values.get(row.id, {})
+        best = {name: best_value(told, name, order[row.library_id]) for name, told in mine.items()}
+        ground = Ground(
+            kind=row.kind,
+            year=row.year,
+            age=row.age,
+            library_id=row.library_id,
+            facts={name: value.value for name, value in best.items() if value is not None},
+            files=files.get(row.id, ()),
+            languages=languages.get(row.id, ()),
+        )
+        traits = list(traits_of(ground))
+        if traits != list(row.traits):
+            changed.append({"id": row.id, "traits": traits})
+    update_rows(db, Entry, changed)
+
+
+def count_traits(db: Session, conditions: Sequence[ColumnElement[bool]]) -> dict[str, int]:
+    """Trait → how many of the entries that these conditions leave have it."""
+    trait = func.unnest(Entry.traits).label("trait")
+    each = select(trait).where(*conditions).subquery()
+    query = select(each.c.trait, func.count()).group_by(each.c.trait)
+    return {str(name): int(count) for name, count in db.execute(query)}

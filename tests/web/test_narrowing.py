@@ -1,0 +1,111 @@
+"""Shelves narrowed down: what can be chosen, how many are left, and that nobody counts what they may not see."""
+
+from __future__ import annotations
+
+from urllib.parse import quote
+
+import pytest
+from flask.testing import FlaskClient
+from sqlalchemy import select, text
+
+from indice.store.database import Database
+from indice.store.models import Entry, Fact
+from indice.work.traits import settle_all
+
+from .kettle import SECRET, Sign, ids, said
+
+GENRES = {
+    "Kettle Morning": ["Drama", "Comedy"],
+    f"{SECRET} Nights": ["Drama"],
+    f"{SECRET} Below": ["Comedy"],
+    f"{SECRET} Elsewhere": ["Crime"],
+}
+
+
+@pytest.fixture
+def genres(household: Database) -> Database:
+    """Films with genres, written by hand."""
+    with household.begin() as db:
+        for entry in db.scalars(select(Entry).where(Entry.kind == "movie")):
+            if entry.title in GENRES:
+                db.add(Fact(entry_id=entry.id, field="genres", origin="hand", value={"v": GENRES[entry.title]}))
+    settle_all(household)
+    return household
+
+
+def counts(client: FlaskClient, group: str, traits: str = "", shelf: str = "films") -> dict[str, int]:
+    told = said(client.get(f"/api/shelves/{shelf}/traits?traits={quote(traits)}"))
+    return {one["value"]: one["count"] for each in told["groups"] if each["name"] == group for one in each["traits"]}
+
+
+def left(client: FlaskClient, traits: str, **more: str) -> list[str]:
+    query = "&".join(f"{name}={quote(value)}" for name, value in {"traits": traits, **more}.items())
+    return [one["title"] for one in said(client.get(f"/api/shelves/films?{query}"))["entries"]]
+
+
+def test_groups_combine_and_values_of_a_group_stand_beside_each_other(owner: FlaskClient, genres: Database) -> None:
+    assert counts(owner, "genre") == {"Drama": 2, "Comedy": 2, "Crime": 1}
+    assert sorted(left(owner, "genre:Drama")) == ["Kettle Morning", f"{SECRET} Nights"]
+    assert len(left(owner, "genre:Drama|genre:Crime")) == 3
+    assert left(owner, "genre:Drama|age:6") == ["Kettle Morning"]
+    # Within a group the others are told as they would be beside what is chosen; other groups are of what is left.
+    assert counts(owner, "genre", "genre:Drama") == {"Drama": 2, "Comedy": 2, "Crime": 1}
+    assert counts(owner, "age", "genre:Crime") in ({"0": 1}, {})
+    assert left(owner, "genre:Western") == []
+    assert said(owner.get("/api/shelves/films/ruler?traits=genre:Drama"))["total"] == 2
+    assert len(said(owner.get("/api/shelves/films/ids?traits=genre:Drama"))["ids"]) == 2
+
+
+def test_ones_own_marks_narrow_down_too(owner: FlaskClient, sign: Sign, genres: Database) -> None:
+    films = ids(genres, "movie")
+    seen = films["Kettle Morning"]
+    owner.put("/api/marks", json={"entry_ids": [seen], "seen": True, "favourite": True})
+    assert left(owner, "mark:seen") == ["Kettle Morning"] and len(left(owner, "mark:unseen")) == len(films) - 1
+    assert left(owner, "mark:favourite|genre:Crime") == []
+    assert counts(owner, "mark") == {"seen": 1, "unseen": len(films) - 1, "favourite": 1}
+    assert left(sign("member"), "mark:seen") == [], "nobody sees another's marks"
+
+
+def test_nobody_counts_what_they_may_not_see(genres: Database, sign: Sign) -> None:
+    child = sign("child")
+    assert counts(child, "genre") == {"Drama": 1, "Comedy": 1}
+    assert SECRET not in child.get("/api/shelves/films/traits").text
+    assert counts(sign("guest"), "genre") == {}
+
+
+def test_what_changes_is_counted_anew(owner: FlaskClient, genres: Database) -> None:
+    film = ids(genres, "movie")["Kettle Morning"]
+    said(owner.put(f"/api/entries/{film}/facts/genres", json={"value": ["Western"]}))
+    assert counts(owner, "genre") == {"Drama": 1, "Comedy": 1, "Crime": 1, "Western": 1}
+    with genres.begin() as db:
+        db.execute(text("update entry set year = 1955 where id = :id"), {"id": film})
+    assert counts(owner, "decade").get("1950") == 1
+    said(owner.put(f"/api/entries/{film}/facts/genres", json={"value": None}))
+    assert counts(owner, "genre") == {"Drama": 1, "Comedy": 1, "Crime": 1}
+
+
+@pytest.mark.parametrize("sort", ["title", "year", "added"])
+def test_every_order_goes_through_all_pages(
+    owner: FlaskClient, genres: Database, monkeypatch: pytest.MonkeyPatch, sort: str
+) -> None:
+    monkeypatch.setattr("indice.store.browse.PAGE", 2)
+    whole: list[str] = []
+    after = ""
+    while True:
+        page = said(owner.get(f"/api/shelves/films?sort={sort}&after={after}"))
+        whole += [one["title"] for one in page["entries"]]
+        after = page["following"]
+        if after is None:
+            break
+    assert sorted(whole) == sorted(ids(genres, "movie")), "each once"
+    if sort == "year":
+        assert whole[0] == f"{SECRET} Elsewhere" and whole[-1] == f"{SECRET} Nights"
+    if sort == "title":
+        assert whole == sorted(whole)
+
+
+def test_what_is_no_trait_is_said(owner: FlaskClient, genres: Database) -> None:
+    for traits in ("camera:x", "genre", "nothing:1", "mark:loved"):
+        answer = owner.get(f"/api/shelves/films?traits={traits}")
+        assert answer.status_code in (200, 404) and (answer.status_code == 404 or answer.get_json()["entries"] == [])
+    assert owner.get("/api/shelves/films?sort=added&after=WyJ4IiwgMV0").status_code == 400
