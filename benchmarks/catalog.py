@@ -26,6 +26,7 @@ from indice.store.cluster import Cluster
 from indice.store.database import Database, open_database
 from indice.web.app import create_app
 from indice.work.requests import ensure_queue
+from indice.work.traits import settle_all
 
 __all__ = ["fill", "main"]
 
@@ -250,6 +251,19 @@ def requests_of(client: FlaskClient, database: Database) -> Iterator[tuple[str, 
     if following:
         yield "shelf films, second page", lambda _: f"/api/shelves/films?after={following}"
     yield "shelf films, one year", lambda n: f"/api/shelves/films?year={1930 + n}"
+    yield "shelf films, of a genre", lambda n: f"/api/shelves/films?traits=genre:Genre%20{n % 20}"
+    yield (
+        "shelf films, narrowed",
+        lambda n: f"/api/shelves/films?traits=genre:Genre%20{n % 20}|decade:{1930 + n % 9 * 10}",
+    )
+    yield "shelf films, by year", lambda _: "/api/shelves/films?sort=year"
+    yield "shelf films, newest", lambda _: "/api/shelves/films?sort=added"
+    for shelf in ("films", "series", "music", "photos"):
+        yield f"traits of {shelf}", lambda _, shelf=shelf: f"/api/shelves/{shelf}/traits"
+    yield "traits of films, narrowed", lambda n: f"/api/shelves/films/traits?traits=genre:Genre%20{n % 20}"
+    yield "lists", lambda _: "/api/lists"
+    yield "front", lambda _: "/api/front"
+    yield "shares", lambda _: "/api/shares"
     for kind, found in ids.items():
         yield f"page of a {kind}", lambda n, found=found: f"/api/entries/{found[n * 7 % len(found)]}"
     for words in ("amber", "am", "juniper kiln", "kline", "img_00", "zzzz"):
@@ -280,6 +294,9 @@ def catalog(entries: int) -> Iterator[tuple[Database, Settings]]:
             began = time.perf_counter()
             fill(database, entries)
             print(f"{entries} entries written in {time.perf_counter() - began:.0f} s")
+            began = time.perf_counter()
+            settled = settle_all(database)
+            print(f"traits of {settled} settled in {time.perf_counter() - began:.0f} s")
             yield database, settings
         finally:
             cluster.stop("immediate")

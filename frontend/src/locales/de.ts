@@ -954,7 +954,6 @@ export const de: Messages = {
     all: 'Alles zeigen',
     nothing: 'Es gibt nichts zu wählen.',
     counting: 'Was kürzlich hereinkam, wird noch gezählt.',
-    decade: '{year} bis 9',
     sort: {
       title: 'nach Titel',
       year: 'neuestes Jahr zuerst',

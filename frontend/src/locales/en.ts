@@ -933,7 +933,6 @@ export const en = {
     all: 'Show all',
     nothing: 'There is nothing to choose between.',
     counting: 'What came in lately is still being counted.',
-    decade: '{year} to 9',
     sort: { title: 'by title', year: 'newest year first', added: 'newly come in first' },
     group: {
       mark: 'Yours',

@@ -1,16 +1,16 @@
-"""One of any number of ids, or of words."""
+"""One of any number of ids, or of words; and what holds a value."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from typing import Any
 
-from sqlalchemy import ColumnElement, Integer, cast, func
-from sqlalchemy.dialects.postgresql import ARRAY
+from sqlalchemy import ColumnElement, Integer, Text, cast, func, literal_column, or_
+from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 
 from .models import CleanText
 
-__all__ = ["among", "among_words"]
+__all__ = ["among", "among_words", "holds_value"]
 
 _IDS = ARRAY(Integer)
 _WORDS = ARRAY(CleanText())
@@ -22,6 +22,15 @@ def among(column: Any, ids: Iterable[int]) -> ColumnElement[bool]:
     A list of single parameters ends at 65,535, and is planned anew for each length.
     """
     return column == func.any(cast(list(ids), _IDS))
+
+
+_HELD: ColumnElement[Any] = literal_column("(fact.value -> 'v')", JSONB)
+"""The value of a fact, written as its index has it: a subscript, or a name that is a parameter, no index would know."""
+
+
+def holds_value(value: str) -> ColumnElement[bool]:
+    """Whether a fact's value is this text, or a list in which it stands."""
+    return or_(_HELD.contains([value]), _HELD.contains(func.to_jsonb(cast(value, Text))))
 
 
 def among_words(column: Any, words: Iterable[str]) -> ColumnElement[bool]:

@@ -9,7 +9,7 @@ from __future__ import annotations
 import base64
 import binascii
 import json
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, Literal
@@ -187,13 +187,25 @@ def trait_counts(db: Session, wanted: Wanted) -> dict[str, int]:
         others = tuple(trait for trait in wanted.traits if trait.partition(":")[0] != group)
         beside = count_traits(db, _conditions(replace(wanted, traits=others)))
         counts |= {trait: count for trait, count in beside.items() if trait.startswith(f"{group}:")}
-    unmarked = tuple(trait for trait in wanted.traits if not trait.startswith("mark:"))
+    unmarked = replace(wanted, traits=tuple(trait for trait in wanted.traits if not trait.startswith("mark:")))
+    counts |= _mark_counts(db, unmarked, counts if unmarked == wanted else {})
+    return {trait: count for trait, count in counts.items() if count}
+
+
+def _mark_counts(db: Session, wanted: Wanted, counts: Mapping[str, int]) -> dict[str, int]:
+    """How many one has marked; what is not seen is what is left of all, which are counted by their libraries already."""
+    found: dict[str, int] = {}
     for name in MARKS:
-        conditions = _conditions(replace(wanted, traits=(*unmarked, f"mark:{name}")))
-        count = db.scalar(select(func.count()).select_from(Entry).where(*conditions)) or 0
-        if count:
-            counts[f"mark:{name}"] = count
-    return counts
+        if name != "unseen":
+            conditions = _conditions(replace(wanted, traits=(*wanted.traits, f"mark:{name}")))
+            found[f"mark:{name}"] = db.scalar(select(func.count()).select_from(Entry).where(*conditions)) or 0
+    libraries = [count for trait, count in counts.items() if trait.startswith("library:")]
+    if libraries and not any(trait.startswith("library:") for trait in wanted.traits):
+        whole = sum(libraries)
+    else:
+        whole = db.scalar(select(func.count()).select_from(Entry).where(*_conditions(wanted))) or 0
+    found["mark:unseen"] = max(0, whole - found["mark:seen"])
+    return found
 
 
 def shelf_page(db: Session, wanted: Wanted) -> Page:

@@ -7,11 +7,11 @@ from collections.abc import Iterable, Sequence
 from datetime import datetime
 from typing import Any
 
-from sqlalchemy import ColumnElement, Text, cast, func, literal, or_, select, tuple_
+from sqlalchemy import ColumnElement, func, literal, or_, select, tuple_
 from sqlalchemy.orm import Session, aliased
 
 from ..core.facts import best_value
-from .among import among
+from .among import among, holds_value
 from .entries import rankings, values_of
 from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder
 from .tallies import file_state, with_state
@@ -94,10 +94,7 @@ MOST_WITH = 400
 def entries_with(db: Session, fields: Sequence[str], value: str) -> tuple[list[tuple[str, Entry]], int]:
     """Field and entry of what shows a value in one of these fields, in the order of titles, and how many more there are."""
     order = rankings(db)
-    held = Fact.value["v"]
-    holding = select(Fact.entry_id).where(
-        Fact.field.in_(fields), or_(held.contains([value]), held.contains(func.to_jsonb(cast(value, Text))))
-    )
+    holding = select(Fact.entry_id).where(Fact.field.in_(fields), holds_value(value))
     query = select(Entry).where(Entry.id.in_(holding)).order_by(Entry.sort_title, Entry.year, Entry.id)
     entries = list(db.scalars(query.limit(MOST_WITH + 1)))
     more = 0

@@ -6,11 +6,11 @@ from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from sqlalchemy import Text, cast, func, literal, or_, select, union_all
+from sqlalchemy import literal, select, union_all
 from sqlalchemy.orm import Session
 
 from ..core.facts import Value, best_value
-from .among import among
+from .among import among, holds_value
 from .models import Entry, Fact
 
 __all__ = ["related_to"]
@@ -25,6 +25,7 @@ _SPEAKS: dict[str, tuple[float, int]] = {
     "keywords": (0.6, 4),
 }
 """Field → how far one value in common speaks for it, and how many of its values are asked for."""
+_COMMON = ("genres", "keywords")
 LEAST = 1.2
 """One genre in common is nothing."""
 LOOKED_AT = 80
@@ -38,11 +39,13 @@ def related_to(
     """Entries of the same kind that have most in common with one, each with what that is: field and value."""
     if entry.kind not in RELATED_KINDS:
         return []
-    wanted = [
+    said = [
         (field, value)
         for field, (_, most) in _SPEAKS.items()
         for value in _texts(best_value(values.get(field, [])))[:most]
     ]
+    # What thousands share is asked for only where nothing else is known; else it is looked up of who was found.
+    wanted = [pair for pair in said if pair[0] not in _COMMON] or said
     if not wanted:
         return []
     common: dict[int, set[tuple[str, str]]] = defaultdict(set)
@@ -51,6 +54,8 @@ def related_to(
     for row in rows:
         common[row.entry_id].add(wanted[row.place])
     common.pop(entry.id, None)
+    if wanted is not said:
+        _add_common(db, common, [pair for pair in said if pair[0] in _COMMON])
     weight = {id_: sum(_SPEAKS[field][0] for field, _ in pairs) for id_, pairs in common.items()}
     best = sorted((id_ for id_ in weight if weight[id_] >= LEAST), key=lambda id_: (-weight[id_], id_))[: 6 * limit]
     query = select(Entry).where(among(Entry.id, best), Entry.kind == entry.kind)
@@ -61,6 +66,21 @@ def related_to(
     return [(other, sorted(common[other.id], key=lambda pair: order.index(pair[0]))) for other in found[:limit]]
 
 
+def _add_common(db: Session, common: dict[int, set[tuple[str, str]]], said: Sequence[tuple[str, str]]) -> None:
+    """Genres and keywords that what was found has in common, too."""
+    query = select(Fact.entry_id, Fact.field, Fact.value).where(
+        among(Fact.entry_id, list(common)), Fact.field.in_(_COMMON)
+    )
+    rows: Sequence[Any] = db.execute(query).all()
+    for row in rows:
+        told = row.value.get("v")
+        common[row.entry_id].update(pair for pair in said if pair[0] == row.field and pair[1] in _listed(told))
+
+
+def _listed(value: Any) -> list[str]:
+    return [str(one) for one in (value if isinstance(value, list) else [value])]
+
+
 def _texts(value: Value | None) -> list[str]:
     said: Any = value.value if value is not None else []
     return [str(one) for one in (said if isinstance(said, list | tuple) else [said]) if one]
@@ -68,8 +88,5 @@ def _texts(value: Value | None) -> list[str]:
 
 def _holding(field: str, value: str, place: int) -> Any:
     """Entries of which some origin says this value of a field."""
-    held = Fact.value["v"]
-    one = select(literal(place).label("place"), Fact.entry_id).where(
-        Fact.field == field, or_(held.contains([value]), held.contains(func.to_jsonb(cast(value, Text))))
-    )
+    one = select(literal(place).label("place"), Fact.entry_id).where(Fact.field == field, holds_value(value))
     return select(one.limit(LOOKED_AT).subquery())

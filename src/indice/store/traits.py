@@ -76,7 +76,8 @@ def _settle(db: Session, due: Sequence[int]) -> None:
 
 def count_traits(db: Session, conditions: Sequence[ColumnElement[bool]]) -> dict[str, int]:
     """Trait → how many of the entries that these conditions leave have it."""
-    trait = func.unnest(Entry.traits).label("trait")
-    each = select(trait).where(*conditions).subquery()
-    query = select(each.c.trait, func.count()).group_by(each.c.trait)
+    # Many entries have the same traits altogether: they are counted once, before they are taken apart.
+    alike = select(Entry.traits, func.count().label("times")).where(*conditions).group_by(Entry.traits).subquery()
+    each = select(func.unnest(alike.c.traits).label("trait"), alike.c.times).subquery()
+    query = select(each.c.trait, func.sum(each.c.times)).group_by(each.c.trait)
     return {str(name): int(count) for name, count in db.execute(query)}

@@ -322,6 +322,7 @@ def run_worker(
     if started is not None:
         started()
     if wait:
+        threading.Thread(target=settle_all, args=(database,), daemon=True, name="traits").start()
         threading.Thread(target=_watch, args=(database, settings), daemon=True, name="watch").start()
         threading.Thread(target=watch_folders, args=(database, settings), daemon=True, name="folders").start()
     app = worker_app(database, settings)

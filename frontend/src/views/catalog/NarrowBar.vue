@@ -46,7 +46,7 @@ function say(group: string, value: string, label = ''): string {
       groups.value.find((one) => one.name === group)?.traits.find((one) => one.value === value)
         ?.label ?? t('narrow.group.library')
     )
-  if (group === 'decade') return t('narrow.decade', { year: value })
+  if (group === 'decade') return `${value}–${Number(value) + 9}`
   if (group === 'age') return t('page.fromAge', { n: Number(value) })
   if (group === 'sound' || group === 'text') {
     try {
@@ -133,7 +133,7 @@ const slips = computed(() =>
 
 <style scoped>
 .narrow {
-  margin: 10px 0 0;
+  margin: 12px 0 16px;
 }
 .bar {
   display: flex;
