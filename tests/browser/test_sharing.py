@@ -10,6 +10,7 @@ from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.common.virtual_authenticator import VirtualAuthenticatorOptions
 
 from ..playing.zoo import Animal, make
 from .conftest import FLAGS
@@ -119,6 +120,29 @@ def test_a_television_is_signed_in_by_its_code(
     see(browser, "[role=status]", "signed in as Odile")
     wait(stranger, lambda b: b.current_url.endswith("/catalog"), 30)
     see(stranger, ".catalog", "Begin")
+
+
+def test_a_passkey_signs_in_without_a_password(browser: webdriver.Chrome, empty: str, films: dict[str, int]) -> None:
+    options = VirtualAuthenticatorOptions(
+        transport=VirtualAuthenticatorOptions.Transport.INTERNAL.value,
+        has_resident_key=True,
+        has_user_verification=True,
+        is_user_verified=True,
+    )
+    browser.add_virtual_authenticator(options)
+    here = browser.current_url
+    by_name = empty.replace("127.0.0.1", "localhost")
+    browser.get(by_name)
+    see(browser, "h1", "Good to see you")
+    ask(browser, "/api/session", "POST", {"name": "Odile", "password": "tidewrack 9"})
+    browser.get(f"{by_name}/house")
+    see(browser, "[data-test=make-passkey]").click()
+    see(browser, "[data-test=passkeys] .row b")
+    ask(browser, "/api/session", "DELETE")
+    browser.get(by_name)
+    see(browser, "[data-test=by-passkey]").click()
+    wait(browser, lambda b: b.current_url.endswith("/today"), 30)
+    browser.get(here)
 
 
 def test_files_are_handed_in_by_a_link(

@@ -16,6 +16,8 @@ OPEN = {
     ("POST", "/api/invited/x"),
     ("POST", "/api/device/code"),
     ("POST", "/api/device/token"),
+    ("POST", "/api/session/passkey"),
+    ("POST", "/api/session/passkey/options"),
 }
 """What the first page needs, the page of an invitation, whose address holds a secret, and a device that nobody is at yet."""
 WITHOUT_PAGE = {

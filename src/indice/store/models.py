@@ -54,6 +54,7 @@ __all__ = [
     "Likeness",
     "Listing",
     "Mark",
+    "Passkey",
     "Person",
     "PersonSession",
     "Plan",
@@ -173,6 +174,20 @@ class Token(Base):
     seen_at: Mapped[datetime | None]
     address: Mapped[str] = mapped_column(default="", server_default="")
     """From where it was used last."""
+
+
+class Passkey(Base):
+    """A key of a person's device by which they sign in without a password (WebAuthn)."""
+
+    __tablename__ = "passkey"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    credential_id: Mapped[bytes] = mapped_column(unique=True)
+    public_key: Mapped[bytes]
+    sign_count: Mapped[int] = mapped_column(BigInteger, default=0)
+    made_at: Mapped[datetime] = mapped_column(default=now)
+    seen_at: Mapped[datetime | None]
 
 
 class DeviceSignIn(Base):

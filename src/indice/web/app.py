@@ -34,6 +34,7 @@ from . import (
     marks,
     matches,
     media,
+    passkeys,
     people,
     plans,
     playback,
@@ -109,6 +110,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         shared,
         tokens,
         devices,
+        passkeys,
     ):
         app.register_blueprint(module.bp)
     _errors(app)

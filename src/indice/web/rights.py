@@ -8,7 +8,10 @@ __all__ = ["SCOPES", "Scope", "Who", "needed_scope", "who_may"]
 
 Who = Literal["anybody", "shared", "everyone", "librarian", "owner"]
 Scope = Literal["see", "mark", "manage"]
-_ANYBODY = "session.read_status session.set_up session.sign_in openapi.spec invited.read_invited invited.come_in devices.start devices.ask"
+_ANYBODY = """
+session.read_status session.set_up session.sign_in openapi.spec invited.read_invited invited.come_in devices.start devices.ask
+passkeys.begin_sign_in passkeys.sign_in
+"""
 """Also without signing in: what the first page needs, and the page of an invitation."""
 _SHARED = """
 shared.read_shared shared.open_by_password shared.hand_in shared.read_entry shared.read_picture shared.read_content
@@ -23,7 +26,7 @@ media.read_content media.read_frame media.read_picture marks.mark marks.keep_pos
 playback.play playback.beat playback.end playback.read_main playback.read_playlist playback.read_text
 playback.read_text_segment playback.read_head playback.read_segment
 lists.list_playlists lists.make lists.read lists.change lists.remove lists.add lists.drop lists.write_file lists.read_file
-sharing.list_shares sharing.share sharing.take_back tokens.list_tokens tokens.make tokens.end devices.read devices.answer
+sharing.list_shares sharing.share sharing.take_back passkeys.list_passkeys passkeys.begin_making passkeys.make passkeys.remove tokens.list_tokens tokens.make tokens.end devices.read devices.answer
 """
 """Who is signed in; what it tells them is bound by what they may see."""
 _LIBRARIAN = """
@@ -69,7 +72,7 @@ SCOPES: tuple[Scope, ...] = ("see", "mark", "manage")
 """What a script may be let do: look and play; keep marks, positions and lists; all else that its person may."""
 _PLAYING = "playback."
 _OWN = ("marks.", "lists.")
-_IN_PERSON = ("session.", "tokens.", "devices.", "sharing.", "people.")
+_IN_PERSON = ("session.", "passkeys.", "tokens.", "devices.", "sharing.", "people.")
 """What only a person does, in a browser: passwords, sessions, secrets, rights."""
 
 

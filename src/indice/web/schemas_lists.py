@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
@@ -249,3 +249,29 @@ class DeedsOut(BaseModel):
 
 class DeedsQuery(BaseModel):
     before: int | None = Field(None, ge=1, le=2**31 - 1)
+
+
+class PasskeyOptions(BaseModel):
+    options: dict[str, Any]
+    """As `PublicKeyCredential.parseCreationOptionsFromJSON` and `parseRequestOptionsFromJSON` take it."""
+
+
+class PasskeyIn(Asked):
+    name: Name
+    credential: dict[str, Any]
+    """As `PublicKeyCredential.toJSON` writes it."""
+
+
+class PasskeyAnswer(Asked):
+    credential: dict[str, Any]
+
+
+class PasskeyOut(BaseModel):
+    id: int
+    name: str
+    made_at: str
+    seen_at: str | None
+
+
+class PasskeysOut(BaseModel):
+    passkeys: list[PasskeyOut]

@@ -16,6 +16,7 @@ import ExcusesPanel from './ExcusesPanel.vue'
 import LibrarySettings from './LibrarySettings.vue'
 import IntakePanel from './IntakePanel.vue'
 import InvitePanel from './InvitePanel.vue'
+import PasskeysPanel from './PasskeysPanel.vue'
 import PeoplePanel from './PeoplePanel.vue'
 import JournalPanel from './JournalPanel.vue'
 import PlayingsPanel from './PlayingsPanel.vue'
@@ -178,6 +179,7 @@ async function follow(library: Library, event: Event): Promise<void> {
     </section>
     <TroublesPanel />
     <YouPanel />
+    <PasskeysPanel />
     <TokensPanel />
   </div>
 </template>

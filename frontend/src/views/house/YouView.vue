@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** One's own page, for who does not keep the house: password, browsers, the PIN. */
+import PasskeysPanel from './PasskeysPanel.vue'
 import SharesPanel from './SharesPanel.vue'
 import TokensPanel from './TokensPanel.vue'
 import YouPanel from './YouPanel.vue'
 </script>
 
 <template>
-  <div class="page"><YouPanel /><TokensPanel /><SharesPanel class="links" /></div>
+  <div class="page"><YouPanel /><PasskeysPanel /><TokensPanel /><SharesPanel class="links" /></div>
 </template>
 
 <style scoped>

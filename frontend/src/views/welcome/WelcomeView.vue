@@ -3,7 +3,8 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask } from '@/api/client'
+import { api, ask, Problem } from '@/api/client'
+import { canHavePasskeys, signInByPasskey } from '@/composables/usePasskeys'
 import { fetchStatus, useStatus } from '@/composables/useStatus'
 import { LANGUAGES, speak } from '@/i18n'
 import FolderChooser from '@/parts/FolderChooser.vue'
@@ -49,21 +50,28 @@ const entering = useMutation({
           }),
         )
       : ask(api.POST('/api/session', { body: { name: name.value, password: password.value } })),
-  onSuccess: async () => {
-    client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'status' })
-    const now = await client.fetchQuery({
-      queryKey: ['status'],
-      queryFn: fetchStatus,
-      staleTime: 0,
-    })
-    if (now.has_library)
-      await router.replace(
-        typeof route.query.to === 'string' && route.query.to.startsWith('/')
-          ? route.query.to
-          : '/today',
-      )
-  },
+  onSuccess: inside,
 })
+const byKey = useMutation({ mutationFn: signInByPasskey, onSuccess: inside })
+const keyProblem = computed(() => {
+  const error = byKey.error.value
+  return error && !error.message ? new Problem('passkey-none', t('passkey.notUsed'), '', 0) : error
+})
+/** Somebody is signed in: on to where they wanted to go. */
+async function inside(): Promise<void> {
+  client.removeQueries({ predicate: (query) => query.queryKey[0] !== 'status' })
+  const now = await client.fetchQuery({
+    queryKey: ['status'],
+    queryFn: fetchStatus,
+    staleTime: 0,
+  })
+  if (now.has_library)
+    await router.replace(
+      typeof route.query.to === 'string' && route.query.to.startsWith('/')
+        ? route.query.to
+        : '/today',
+    )
+}
 const adding = useMutation({
   mutationFn: async () => {
     for (const folder of offered.value.filter((f) => !declared.value.has(f.path)))
@@ -143,6 +151,15 @@ async function leave(): Promise<void> {
           >{{ first ? t('welcome.begin') : t('welcome.signIn') }}</el-button
         >
       </form>
+      <p v-if="!first && canHavePasskeys()" class="on">
+        <el-button
+          :loading="byKey.isPending.value"
+          data-test="by-passkey"
+          @click="byKey.mutate()"
+          >{{ t('passkey.signIn') }}</el-button
+        >
+      </p>
+      <ProblemNote v-if="keyProblem" :error="keyProblem" />
       <p v-if="!first" class="on">
         <RouterLink to="/television">{{ t('device.onTelevision') }}</RouterLink>
       </p>
