@@ -20,6 +20,7 @@ from typing import Any
 
 import httpx
 
+from .disk.certificate import certificate_files, look_at_certificate
 from .errors import IndiceError
 from .held import MARK, HeldFile, end_marked, mark_of, said_by_holder
 from .logs import open_log, turn_log
@@ -132,6 +133,9 @@ class Service:
             if self._stopping:
                 return 0
             self.say(f"Indice is ready: {address}   {self._sign_in_hint()}")
+            if address.startswith("https:") and self.settings.https == "self":
+                found = look_at_certificate(self.settings.home / "certificate.pem")
+                self.say(f"Its certificate is self-made; browsers ask about it once. SHA-256 {found.fingerprint}")
             self._watch()
             return 0
         finally:
@@ -185,11 +189,13 @@ class Service:
         }
         almanac_port = self._prepare_demo() if self.demo else 0
         port = free_port(settings.port, settings.host)
-        self._address = f"http://{settings.host}:{port}"
+        certificate = certificate_files(settings.home, settings.https, settings.certificate, settings.certificate_key)
+        self._address = f"{'https' if certificate else 'http'}://{settings.host}:{port}"
         options = f"--worker-class indice.web.server.HouseWorker --workers 1 --threads {settings.web_threads}"
         options += f" --bind {settings.host}:{port} --timeout 120 --graceful-timeout 2 --keep-alive 20"
         options += " --access-logfile /dev/null --no-control-socket --limit-request-line 8000"
-        self._begin(_Part("web", ["web", *options.split(), "indice.web.app:create_served_app()"]))
+        spoken = ["--certfile", str(certificate[0]), "--keyfile", str(certificate[1])] if certificate else []
+        self._begin(_Part("web", ["web", *options.split(), *spoken, "indice.web.app:create_served_app()"]))
         self._await_web(self._address)
         # Nobody waits for these two: the first page is up before they are.
         if self.demo:
@@ -244,7 +250,8 @@ class Service:
             if web is None or web.poll() is not None:
                 raise IndiceError("The web server did not start.", hint=f"Look at {log}")
             try:
-                if httpx.get(f"{address}/api/status", timeout=1).status_code < 500:
+                # It is asked at this machine's own address; whose certificate it is does not matter for that.
+                if httpx.get(f"{address}/api/status", timeout=1, verify=False).status_code < 500:
                     return
             except httpx.HTTPError:
                 pass

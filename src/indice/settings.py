@@ -40,6 +40,18 @@ class Settings:
     """Send the session's cookie over HTTPS only. `INDICE_SECURE_COOKIE`."""
     allowed_hosts: str = ""
     """Names besides the machine's own under which it may be asked for, separated by commas. `INDICE_ALLOWED_HOSTS`."""
+    https: str = "off"
+    """Speak HTTPS: `off`, `self` with a certificate that Indice makes, `own` with one's own. `INDICE_HTTPS`."""
+    certificate: str = ""
+    """File of one's own certificate and its chain, PEM; renewals are picked up. `INDICE_CERTIFICATE`."""
+    certificate_key: str = ""
+    """File of its key, PEM. `INDICE_CERTIFICATE_KEY`."""
+    trusted_proxies: str = ""
+    """Addresses or networks of proxies that are believed of whom they ask for, separated by commas. `INDICE_TRUSTED_PROXIES`."""
+    allowed_networks: str = ""
+    """Addresses or networks that may come in, besides this machine; empty: all. `INDICE_ALLOWED_NETWORKS`."""
+    refused_networks: str = ""
+    """Addresses or networks that may not. `INDICE_REFUSED_NETWORKS`."""
     conversions: int = 0
     """Films that are converted at the same time; 0: as many as the machine has cores. `INDICE_CONVERSIONS`."""
     segment_cache_mb: int = 2048

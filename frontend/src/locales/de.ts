@@ -1008,6 +1008,69 @@ export const de: Messages = {
     notUsed: 'Kein Passkey dieses Geräts wurde benutzt.',
     signIn: 'Mit Passkey anmelden',
   },
+  away: {
+    title: 'Von unterwegs',
+    lead: 'Sieht nach, was von wo geht, und sagt es. Geändert wird nichts.',
+    look: 'Nachsehen',
+    again: 'Noch einmal nachsehen',
+    asked: 'Sie fragen über',
+    until: 'Das Zertifikat gilt bis {day}, für',
+    step: {
+      'listens-loopback': {
+        is: 'Indice hört nur auf diesem Rechner ({host}, Port {port}).',
+        how: 'Um es dem Haus zu öffnen, setzen Sie host = "0.0.0.0" in indice.toml und starten es neu.',
+      },
+      'listens-all': {
+        is: 'Indice hört auf jeder Adresse dieses Rechners, Port {port}.',
+        how: 'Wer den Rechner erreicht, erreicht die Anmeldung.',
+      },
+      'listens-one': {
+        is: 'Indice hört auf {host}, Port {port}.',
+        how: 'Wer diese Adresse erreicht, erreicht die Anmeldung.',
+      },
+      reached: {
+        is: 'Es antwortet unter {addresses}.',
+        how: 'Andere Geräte im Haus öffnen es über diese Adresse.',
+      },
+      'not-reached': {
+        is: 'Es antwortet nicht unter {addresses}.',
+        how: 'Etwas auf diesem Rechner hält andere draußen, etwa eine Firewall.',
+      },
+      hosts: {
+        is: 'Es ist auch unter diesen Namen bekannt: {hosts}.',
+        how: 'Eine Anfrage unter einem anderen Namen wird abgewiesen.',
+      },
+      'no-hosts': {
+        is: 'Es ist nur unter seinen eigenen Namen bekannt: {names}.',
+        how: 'Für einen eigenen Namen setzen Sie allowed_hosts in indice.toml.',
+      },
+      'no-certificate': {
+        is: 'Was gesendet wird, ist unterwegs lesbar: Es gibt kein Zertifikat.',
+        how: 'Setzen Sie https = "self" in indice.toml für eines, das Indice anlegt, oder "own" mit Ihrem; oder stellen Sie einen Proxy davor, der eines hat.',
+      },
+      'certificate-self': {
+        is: 'Was gesendet wird, ist mit einem Zertifikat von Indice versiegelt. Es gilt noch {days} Tage und wird dann erneuert.',
+        how: 'Jeder Browser fragt einmal danach: Vergleichen Sie den Fingerabdruck unten.',
+      },
+      'certificate-own': {
+        is: 'Was gesendet wird, ist mit Ihrem Zertifikat versiegelt; es gilt noch {days} Tage.',
+        how: 'Wird seine Datei erneuert, nimmt Indice die neue von selbst.',
+      },
+      'certificate-over': {
+        is: 'Das Zertifikat ist abgelaufen.',
+        how: 'Browser wenden sich ab. Erneuern Sie seine Datei; Indice nimmt die neue von selbst.',
+      },
+      'certificate-wrong': { is: 'Das Zertifikat ist nicht brauchbar.', how: '{problem}' },
+      proxies: {
+        is: 'Diesen Proxys wird geglaubt, für wen sie fragen: {proxies}.',
+        how: 'Bei allen anderen zählen solche Worte nichts.',
+      },
+      networks: {
+        is: 'Netze sind gewählt: herein {allowed}, draußen {refused}.',
+        how: 'Dieser Rechner selbst kommt immer herein.',
+      },
+    },
+  },
   many: {
     title: 'Mehrere auf einmal',
     chosen: '{n} von {total}',

@@ -978,6 +978,69 @@ export const en = {
     notUsed: 'No passkey of this device was used.',
     signIn: 'Sign in with a passkey',
   },
+  away: {
+    title: 'From away',
+    lead: 'Looks at what works from where, and says it. Nothing is changed.',
+    look: 'Look',
+    again: 'Look again',
+    asked: 'You ask by',
+    until: 'The certificate is good until {day}, for',
+    step: {
+      'listens-loopback': {
+        is: 'Indice listens on this machine only ({host}, port {port}).',
+        how: 'To open it to the house, set host = "0.0.0.0" in indice.toml and start it again.',
+      },
+      'listens-all': {
+        is: 'Indice listens on every address of this machine, port {port}.',
+        how: 'Whoever can reach the machine can reach its sign-in page.',
+      },
+      'listens-one': {
+        is: 'Indice listens on {host}, port {port}.',
+        how: 'Whoever can reach that address can reach its sign-in page.',
+      },
+      reached: {
+        is: 'It answers at {addresses}.',
+        how: 'Other devices in the house open it by this address.',
+      },
+      'not-reached': {
+        is: 'It does not answer at {addresses}.',
+        how: 'Something on this machine keeps others out, such as a firewall.',
+      },
+      hosts: {
+        is: 'It is known by these names too: {hosts}.',
+        how: 'A request by any other name is turned away.',
+      },
+      'no-hosts': {
+        is: 'It is known by its own names only: {names}.',
+        how: 'For a name of your own, set allowed_hosts in indice.toml.',
+      },
+      'no-certificate': {
+        is: 'What is sent can be read on the way: there is no certificate.',
+        how: 'Set https = "self" in indice.toml for one that Indice makes, or "own" with yours; or put a proxy in front that has one.',
+      },
+      'certificate-self': {
+        is: 'What is sent is sealed by a certificate that Indice made. It is good for {days} more days and then made anew.',
+        how: 'Each browser asks about it once: compare the fingerprint below.',
+      },
+      'certificate-own': {
+        is: 'What is sent is sealed by your certificate, good for {days} more days.',
+        how: 'When its file is renewed, Indice takes the new one by itself.',
+      },
+      'certificate-over': {
+        is: 'The certificate has ended.',
+        how: 'Browsers turn away. Renew its file; Indice takes the new one by itself.',
+      },
+      'certificate-wrong': { is: 'The certificate cannot be used.', how: '{problem}' },
+      proxies: {
+        is: 'These proxies are believed of whom they ask for: {proxies}.',
+        how: 'Of anybody else such words count for nothing.',
+      },
+      networks: {
+        is: 'Networks are chosen: let in {allowed}, kept out {refused}.',
+        how: 'This machine itself always comes in.',
+      },
+    },
+  },
   many: {
     title: 'Several at once',
     chosen: '{n} of {total}',

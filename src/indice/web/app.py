@@ -18,6 +18,7 @@ from ..settings import Settings
 from ..store.database import Database
 from ..work.delivery import Delivery
 from . import (
+    away,
     byhand,
     catalog,
     conventions,
@@ -47,6 +48,7 @@ from . import (
     tokens,
 )
 from .doors import set_up_doors
+from .gateway import TrustedProxies, read_networks
 from .session import guard
 
 __all__ = ["create_app", "create_served_app"]
@@ -69,7 +71,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         SESSION_COOKIE_NAME="indice",
         SESSION_COOKIE_HTTPONLY=True,
         SESSION_COOKIE_SAMESITE="Strict",
-        SESSION_COOKIE_SECURE=bool(settings and settings.secure_cookie),
+        SESSION_COOKIE_SECURE=bool(settings and (settings.secure_cookie or settings.https not in ("", "off"))),
         PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 60,
         OPENAPI_VERSION="3.1.0",
     )
@@ -111,8 +113,11 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         tokens,
         devices,
         passkeys,
+        away,
     ):
         app.register_blueprint(module.bp)
+    if settings is not None:
+        app.wsgi_app = TrustedProxies(app.wsgi_app, read_networks("trusted_proxies", settings.trusted_proxies))
     _errors(app)
     app.before_request(guard)
     app.after_request(_pack)

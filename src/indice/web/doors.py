@@ -8,12 +8,13 @@ import socket
 from functools import cache
 from typing import Any
 
-from flask import Flask, request
+from flask import Flask, current_app, request
 from flask.json.provider import DefaultJSONProvider
 from werkzeug.routing import IntegerConverter
 
 from ..errors import IndiceError
 from .common import settings
+from .gateway import read_networks
 
 __all__ = ["is_near", "set_up_doors"]
 
@@ -124,6 +125,21 @@ def _local_addresses() -> set[str]:
         return set()
 
 
+def check_address() -> None:
+    """Before every request: who asks from a network that is not let in is told so, and nothing else."""
+    allowed, refused = current_app.extensions["indice-networks"]
+    address = request.remote_addr or ""
+    if is_near():
+        return
+    if address in refused or (allowed and address not in allowed):
+        raise IndiceError(
+            "From this network nobody comes in.",
+            hint="The owner says which do, in indice.toml (allowed_networks, refused_networks).",
+            reference="network-refused",
+            status=403,
+        )
+
+
 def check_host() -> None:
     """Before every request: whoever asks for a machine of another name is no guest of this one."""
     if not _is_known(_name_of(request.headers.get("Host", ""))):
@@ -139,5 +155,11 @@ def set_up_doors(app: Flask) -> None:
     """Let every request of an application pass these doors."""
     app.json = StrictJson(app)
     app.url_map.converters["int"] = Bounded
+    chosen = app.extensions["indice"][0]
+    app.extensions["indice-networks"] = (
+        read_networks("allowed_networks", chosen.allowed_networks if chosen else ""),
+        read_networks("refused_networks", chosen.refused_networks if chosen else ""),
+    )
+    app.before_request(check_address)
     app.before_request(check_host)
     app.before_request(check_text)

@@ -275,3 +275,26 @@ class PasskeyOut(BaseModel):
 
 class PasskeysOut(BaseModel):
     passkeys: list[PasskeyOut]
+
+
+class CertificateOut(BaseModel):
+    names: list[str]
+    ends_at: str
+    days_left: int
+    fingerprint: str
+    """SHA-256, as browsers show it."""
+    is_self_made: bool
+
+
+class AwayStep(BaseModel):
+    name: str
+    """What was looked at and how it stands, as a reference."""
+    fine: bool
+    values: dict[str, str]
+
+
+class AwayOut(BaseModel):
+    address: str
+    """By which one asks now."""
+    steps: list[AwayStep]
+    certificate: CertificateOut | None

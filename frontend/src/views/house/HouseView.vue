@@ -11,6 +11,7 @@ import FolderChooser from '@/parts/FolderChooser.vue'
 import JobRow from '@/parts/JobRow.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
+import AwayPanel from './AwayPanel.vue'
 import DeedsPanel from './DeedsPanel.vue'
 import ExcusesPanel from './ExcusesPanel.vue'
 import LibrarySettings from './LibrarySettings.vue'
@@ -162,6 +163,7 @@ async function follow(library: Library, event: Event): Promise<void> {
       <InvitePanel :libraries="libraries.libraries" />
     </template>
     <SharesPanel />
+    <AwayPanel v-if="status?.role === 'owner'" />
     <DeedsPanel v-if="status?.role === 'owner'" />
     <IntakePanel />
     <SourcesPanel />
