@@ -212,3 +212,29 @@ def test_what_is_wrong_with_a_person_is_said(owner: FlaskClient) -> None:
     assert owner.post("/api/people", json={"name": "nell", "password": "long enough"}).status_code == 409
     unknown = owner.post("/api/people", json={"name": "Ode", "password": "long enough", "libraries": ["None"]})
     assert unknown.status_code == 404 or unknown.status_code == 400
+
+
+def test_who_sees_a_thing_is_told_to_the_owner_as_each_finds_it(sign: Sign, household: Database) -> None:
+    owner = sign("owner")
+    with household.begin() as db:
+        entries = {e.id: e.title for e in db.scalars(select(Entry))}
+    for name in ROLES[1:]:
+        client, hidden = sign(name), set[int]()
+        for id_ in entries:
+            seers = {one["name"]: one["hidden_by"] for one in told(owner, f"/api/entries/{id_}/seen-by")["seers"]}
+            if seers[name]:
+                hidden.add(id_)
+            assert (client.get(f"/api/entries/{id_}").status_code == 404) == bool(seers[name]), entries[id_]
+        assert hidden == hidden_from(household, name)[0]
+    why = {
+        title: next(
+            one["hidden_by"] for one in told(owner, f"/api/entries/{id_}/seen-by")["seers"] if one["name"] == "child"
+        )
+        for id_, title in entries.items()
+    }
+    assert (why[f"{SECRET} Nights"], why[f"{SECRET} Unrated"], why[f"{SECRET} Below"], why[f"{SECRET} Elsewhere"]) == (
+        "age",
+        "unrated",
+        "folder",
+        "library",
+    )

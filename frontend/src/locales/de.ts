@@ -1071,6 +1071,14 @@ export const de: Messages = {
       },
     },
   },
+  seers: {
+    title: 'Wer es sieht',
+    sees: 'sieht es',
+    library: 'hat diese Bibliothek nicht',
+    folder: 'zu jung für diesen Ordner',
+    age: 'zu jung: es ist ab {n}',
+    unrated: 'hat keine Freigabe und wird nicht gezeigt',
+  },
   many: {
     title: 'Mehrere auf einmal',
     chosen: '{n} von {total}',

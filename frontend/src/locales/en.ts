@@ -1041,6 +1041,14 @@ export const en = {
       },
     },
   },
+  seers: {
+    title: 'Who sees it',
+    sees: 'sees it',
+    library: 'not given this library',
+    folder: 'too young for this folder',
+    age: 'too young: it is from {n}',
+    unrated: 'has no certificate, and is not shown such',
+  },
   many: {
     title: 'Several at once',
     chosen: '{n} of {total}',

@@ -11,10 +11,11 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
+from .ages import settle_ages
 from .libraries import libraries_named
-from .models import Grant, Mark, Person, PersonSession, now
+from .models import Entry, Grant, Mark, Person, PersonSession, now
 from .people import end_sessions, person_named
-from .viewer import Role, Viewer
+from .viewer import Role, Viewer, may_see
 
 __all__ = [
     "ROLES",
@@ -26,6 +27,7 @@ __all__ = [
     "lift_age",
     "members",
     "remove_person",
+    "seers_of",
     "the_person",
     "viewer_named",
     "viewer_of",
@@ -192,6 +194,26 @@ def members(db: Session) -> list[Member]:
         )
         for person in db.scalars(select(Person).order_by(Person.id))
     ]
+
+
+def seers_of(db: Session, entry: Entry) -> list[tuple[Person, str]]:
+    """Everybody, and why they do not see an entry; empty where they do. Who sees it is asked as every question asks it."""
+    settle_ages(db)
+    db.refresh(entry)
+    found: list[tuple[Person, str]] = []
+    for person in db.scalars(select(Person).order_by(Person.id)):
+        viewer = viewer_of(db, person)
+        sees = db.scalar(select(Entry.id).where(Entry.id == entry.id, may_see(viewer))) is not None
+        found.append((person, "" if sees else _hidden_by(viewer, entry)))
+    return found
+
+
+def _hidden_by(viewer: Viewer, entry: Entry) -> Literal["library", "folder", "age", "unrated"]:
+    if entry.library_id not in viewer.libraries:
+        return "library"
+    if viewer.age is not None and entry.limit_age > viewer.age:
+        return "folder"
+    return "unrated" if entry.age is None else "age"
 
 
 def lift_age(db: Session, session_id: int, until: datetime) -> None:

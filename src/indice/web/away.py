@@ -43,7 +43,7 @@ def read_away() -> AwayOut:
         if chosen.allowed_hosts:
             steps.append(AwayStep(name="hosts", fine=True, values={"hosts": chosen.allowed_hosts}))
         else:
-            steps.append(AwayStep(name="no-hosts", fine=False, values={"names": ", ".join(own_names())}))
+            steps.append(AwayStep(name="no-hosts", fine=True, values={"names": ", ".join(own_names())}))
     if problem:
         steps.append(AwayStep(name="certificate-wrong", fine=False, values={"problem": problem}))
     elif certificate is None:

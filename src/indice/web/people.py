@@ -11,11 +11,11 @@ from ..store.ages import limit_directory, limits_of
 from ..store.deeds import deeds, note_deed
 from ..store.files import folder_at
 from ..store.found import find
-from ..store.household import Change, Member, add_person, change_person, members, remove_person
+from ..store.household import Change, Member, add_person, change_person, members, remove_person, seers_of
 from ..store.invitations import invitations, make_invitation, take_invitation_back
 from ..store.jobs import announce
 from ..store.models import Person
-from .common import begin, iso
+from .common import begin, entry_at, iso
 from .schemas import (
     Done,
     InvitationIn,
@@ -29,7 +29,7 @@ from .schemas import (
     PersonIn,
     PersonOut,
 )
-from .schemas_lists import DeedOut, DeedsOut, DeedsQuery
+from .schemas_lists import DeedOut, DeedsOut, DeedsQuery, SeerOut, SeersOut
 from .session import who_asks
 
 __all__ = ["bp"]
@@ -116,6 +116,21 @@ def remove(person_id: int) -> Done:
         remove_person(db, person)
         announce(db, "people")
     return Done()
+
+
+@bp.get("/entries/<int:entry_id>/seen-by")
+@bp.output(SeersOut)
+def list_seers(entry_id: int) -> SeersOut:
+    """Who of the household sees an entry, and why somebody does not."""
+    with begin() as db:
+        entry = entry_at(db, entry_id)
+        return SeersOut(
+            age=entry.age,
+            seers=[
+                SeerOut(person_id=person.id, name=person.name, role=person.role, hidden_by=why)
+                for person, why in seers_of(db, entry)
+            ],
+        )
 
 
 @bp.get("/invitations")

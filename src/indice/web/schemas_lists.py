@@ -298,3 +298,17 @@ class AwayOut(BaseModel):
     """By which one asks now."""
     steps: list[AwayStep]
     certificate: CertificateOut | None
+
+
+class SeerOut(BaseModel):
+    person_id: int
+    name: str
+    role: str
+    hidden_by: str
+    """Empty where they see it: else `library`, `folder`, `age` or `unrated`."""
+
+
+class SeersOut(BaseModel):
+    age: int | None
+    """From which it is, by its certificate, its series', or none."""
+    seers: list[SeerOut]

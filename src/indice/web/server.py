@@ -122,14 +122,14 @@ class HouseWorker(ThreadWorker):
             return
         self.nr_conns += 1
         self._open[conn.address] += 1
-        if self.cfg.is_ssl:
-            link.setblocking(True)
-            self.enqueue_req(conn)
-        else:
-            self._gather(conn)
+        self._gather(conn)
 
     def _gather(self, conn: _Connection) -> None:
-        """Look at what has arrived: all, something, or nothing yet."""
+        """Look at what has arrived: all, something, or nothing yet. What is sealed cannot be looked at: a thread opens it."""
+        if self.cfg.is_ssl:
+            conn.sock.setblocking(True)
+            self.enqueue_req(conn)
+            return
         try:
             data = conn.sock.recv(PEEK_BYTES, socket.MSG_PEEK)
         except BlockingIOError:

@@ -6,12 +6,15 @@ import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, ask, type Entry } from '@/api/client'
+import { useStatus } from '@/composables/useStatus'
 import { bytes } from '@/composables/words'
 import StateSign from '@/parts/StateSign.vue'
 import EntryFiles from './EntryFiles.vue'
 import FactList from './FactList.vue'
 import PictureShelf from './PictureShelf.vue'
+import SeenBy from './SeenBy.vue'
 
+const { data: status } = useStatus()
 const props = defineProps<{ entry: Entry }>()
 const { t, locale } = useI18n()
 const router = useRouter()
@@ -109,6 +112,7 @@ const searching = useMutation({
       </button>
     </p>
   </section>
+  <SeenBy v-if="status?.role === 'owner'" :entry-id="card.id" />
   <FactList
     v-if="entry.facts.length"
     :entry-id="card.id"
