@@ -163,15 +163,15 @@ const slips = computed(() =>
   background: var(--accent-soft);
 }
 .panel {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(168px, 1fr));
-  gap: 16px 26px;
+  columns: 168px;
+  column-gap: 26px;
   margin-top: 8px;
-  padding: 14px 18px 16px;
+  padding: 14px 18px 2px;
 }
 fieldset {
   min-width: 0;
-  margin: 0;
+  margin: 0 0 14px;
+  break-inside: avoid;
   padding: 0;
   border: 0;
 }
@@ -203,14 +203,13 @@ input {
   accent-color: var(--accent);
 }
 .wide {
-  grid-column: 1 / -1;
-  margin: 0;
+  margin: 0 0 12px;
 }
 @media (max-width: 760px) {
   .panel {
-    grid-template-columns: repeat(auto-fill, minmax(130px, 1fr));
-    gap: 12px 16px;
-    padding: 12px;
+    columns: 130px;
+    column-gap: 16px;
+    padding: 12px 12px 0;
   }
 }
 </style>
