@@ -234,6 +234,7 @@ def test_a_film_is_found_and_played(browser: webdriver.Chrome, address: str) -> 
     see(browser, "[role=option]", "Postcards from the Breakwater")
     browser.switch_to.active_element.send_keys(Keys.ENTER)
     see(browser, "h1", "Postcards from the Breakwater")
+    keep(browser, "look")
     see(browser, ".plot", "Forty years of unsent cards")
     see(browser, "[data-test=play]").click()
     wait(
@@ -381,11 +382,11 @@ def open_film(browser: webdriver.Chrome, address: str, title: str) -> None:
     keep(browser)
 
 
-def keep(browser: webdriver.Chrome) -> None:
-    """Turn to the librarian's face of a page, which is then remembered; one key does it."""
-    if see(browser, "[data-test=keep]").get_attribute("aria-pressed") == "false":
+def keep(browser: webdriver.Chrome, face: str = "keep") -> None:
+    """Turn to the librarian's face of a page, which is then remembered, or to the household's; one key does it."""
+    if see(browser, f"[data-test={face}]").get_attribute("aria-pressed") == "false":
         browser.find_element(By.TAG_NAME, "body").send_keys("k")
-    wait(browser, lambda b: b.find_element(By.CSS_SELECTOR, "[data-test=keep]").get_attribute("aria-pressed") == "true")
+    see(browser, f"[data-test={face}][aria-pressed=true]")
 
 
 def test_a_field_is_written_locked_and_survives_a_new_match(browser: webdriver.Chrome, address: str) -> None:

@@ -185,7 +185,7 @@ def test_two_hashes_are_worked_out_at_once_at_most(
             running[0] -= 1
         return False
 
-    monkeypatch.setattr(sessions, "_is_right", slow)
+    monkeypatch.setattr(sessions, "is_right", slow)
 
     def guess(number: int) -> None:
         client = app.test_client()
@@ -347,7 +347,7 @@ def test_no_password_is_ever_logged(
     def broken(password_hash: str, password: str) -> bool:
         raise RuntimeError(f"cannot check password={password}")
 
-    monkeypatch.setattr(sessions, "_is_right", broken)
+    monkeypatch.setattr(sessions, "is_right", broken)
     owner.application.config["PROPAGATE_EXCEPTIONS"] = False
     answer = owner.post("/api/session", json={"name": "Odile", "password": "sargasso 77"})
     assert answer.status_code == 500
