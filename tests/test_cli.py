@@ -177,9 +177,11 @@ def test_people_are_added_changed_and_removed(household: dict[str, str], tmp_pat
         **household,
     )
     assert added.returncode == 0, added.stderr
-    assert indice("person", "set", "nell", "--age", "12", "--unrated", "show", **household).returncode == 0
+    changed = ("person", "set", "nell", "--age", "12", "--unrated", "show", "--share", "--no-download")
+    assert indice(*changed, **household).returncode == 0
     told = json.loads(indice("person", "list", "--jsonl", **household).stdout)
-    assert told == {"name": "Nell", "role": "member", "libraries": ["Films"], "age": 12, "unrated": "show"}
+    rights = {"download": False, "share": True}
+    assert told == {"name": "Nell", "role": "member", "libraries": ["Films"], "age": 12, "unrated": "show", **rights}
     for wrong in (("person", "set", "Nell", "--role", "king"), ("person", "set", "Nell", "--age", "old")):
         done = indice(*wrong, **household)
         assert done.returncode != 0 and "Traceback" not in done.stderr

@@ -462,6 +462,8 @@ RoleOption = Annotated[str | None, typer.Option("--role", help="owner, librarian
 LibraryOption = Annotated[list[str] | None, typer.Option("--library", help="A library that is given to them.")]
 AgeOption = Annotated[str | None, typer.Option("--age", help="What they see is for this age; none: for any.")]
 UnratedOption = Annotated[str | None, typer.Option("--unrated", help="show or hide what has no certificate.")]
+DownloadOption = Annotated[bool | None, typer.Option("--download/--no-download", help="Whether they may save files.")]
+ShareOption = Annotated[bool | None, typer.Option("--share/--no-share", help="Whether they may share by a link.")]
 
 
 def _password(file: str) -> str | None:
@@ -496,6 +498,8 @@ def person_add(
     library: LibraryOption = None,
     age: AgeOption = None,
     unrated: UnratedOption = None,
+    download: DownloadOption = None,
+    share: ShareOption = None,
 ) -> None:
     """Add somebody to the household.
 
@@ -504,7 +508,13 @@ def person_add(
     from .store.household import Change, add_person
 
     change = Change(
-        role=role, libraries=library, age=_age(age), unrated=unrated, password_hash=_password(password_file)
+        role=role,
+        libraries=library,
+        age=_age(age),
+        unrated=unrated,
+        password_hash=_password(password_file),
+        downloads=download,
+        shares=share,
     )
     _, database = _database()
     with database.begin() as db:
@@ -522,6 +532,8 @@ def person_set(
     library: LibraryOption = None,
     age: AgeOption = None,
     unrated: UnratedOption = None,
+    download: DownloadOption = None,
+    share: ShareOption = None,
 ) -> None:
     """Change what is said of somebody; --library takes the place of the list before.
 
@@ -530,7 +542,13 @@ def person_set(
     from .store.household import Change, change_person, the_person
 
     change = Change(
-        role=role, libraries=library, age=_age(age), unrated=unrated, password_hash=_password(password_file)
+        role=role,
+        libraries=library,
+        age=_age(age),
+        unrated=unrated,
+        password_hash=_password(password_file),
+        downloads=download,
+        shares=share,
     )
     _, database = _database()
     with database.begin() as db:
@@ -566,6 +584,8 @@ def person_list(jsonl: Annotated[bool, typer.Option("--jsonl", help="One person 
                 "libraries": given,
                 "age": one.person.age,
                 "unrated": one.person.unrated,
+                "download": one.downloads,
+                "share": one.shares,
             }
             plain = f"{one.person.name:20} {one.person.role:10} {one.person.age or '':3} {', '.join(given)}"
             print(json.dumps(told, ensure_ascii=False) if jsonl else plain.rstrip())
