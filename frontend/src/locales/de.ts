@@ -729,6 +729,7 @@ export const de: Messages = {
     },
   },
   house: {
+    index: 'Was auf dieser Seite steht',
     restarts: 'Von selbst neu gestartet',
     settings: 'Einstellungen',
     wrote: 'geschrieben',

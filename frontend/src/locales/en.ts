@@ -713,6 +713,7 @@ export const en = {
     },
   },
   house: {
+    index: 'What is on this page',
     restarts: 'Started again by itself',
     settings: 'Settings',
     wrote: 'written',

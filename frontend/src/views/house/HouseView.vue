@@ -2,13 +2,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ElMessage, ElMessageBox } from 'element-plus'
 import 'element-plus/es/components/message-box/style/css'
-import { ref } from 'vue'
+import { ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask, type Library } from '@/api/client'
 import { useStatus } from '@/composables/useStatus'
 import { bytes, moment } from '@/composables/words'
 import FolderChooser from '@/parts/FolderChooser.vue'
 import JobRow from '@/parts/JobRow.vue'
+import PageIndex from '@/parts/PageIndex.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
 import AwayPanel from './AwayPanel.vue'
@@ -40,6 +41,7 @@ const { data: conventions } = useQuery({
   queryFn: () => ask(api.GET('/api/conventions')),
 })
 const { data: jobs } = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')) })
+const page = useTemplateRef<HTMLElement>('page')
 const adding = ref(false)
 const set = ref<number>()
 const warn = (reason: Error) => ElMessage({ message: reason.message, type: 'warning' })
@@ -82,7 +84,8 @@ async function follow(library: Library, event: Event): Promise<void> {
 </script>
 
 <template>
-  <div class="house">
+  <div ref="page" class="house">
+    <PageIndex :page="() => page" />
     <ProblemNote v-if="error" :error="error" />
     <PlayingsPanel />
     <section>
@@ -187,8 +190,12 @@ async function follow(library: Library, event: Event): Promise<void> {
 </template>
 
 <style scoped>
+.house :deep(h1),
+.house :deep(h2) {
+  scroll-margin-top: 108px;
+}
 .house {
-  padding: 20px 24px 40px;
+  padding: 0 24px 40px;
   max-width: 1120px;
   margin: 0 auto;
 }
