@@ -36,7 +36,7 @@ function enter(): void {
 <template>
   <el-popover v-model:visible="open" trigger="click" :width="260" placement="bottom-start">
     <template #reference>
-      <button type="button" class="mark" data-test="to-list" :aria-expanded="open">
+      <button type="button" class="pill" data-test="to-list" :aria-expanded="open">
         <span aria-hidden="true">＋</span> {{ t('lists.addTo') }}
       </button>
     </template>
@@ -65,24 +65,6 @@ function enter(): void {
 </template>
 
 <style scoped>
-.mark {
-  appearance: none;
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-  height: 28px;
-  padding: 0 11px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: none;
-  color: var(--ink);
-  font: inherit;
-  font-size: 13px;
-  cursor: pointer;
-}
-.mark:hover {
-  border-color: var(--accent);
-}
 .lists input {
   box-sizing: border-box;
   width: 100%;

@@ -49,7 +49,7 @@ function close(): void {
 </script>
 
 <template>
-  <button v-if="data?.may_share" class="mark" data-test="share" @click="open = true">
+  <button v-if="data?.may_share" class="pill" data-test="share" @click="open = true">
     <span aria-hidden="true">↗</span> {{ t('share.share') }}
   </button>
   <el-dialog
@@ -123,64 +123,3 @@ function close(): void {
     </form>
   </el-dialog>
 </template>
-
-<style scoped>
-.mark {
-  appearance: none;
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-  height: 28px;
-  padding: 0 11px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: none;
-  color: var(--ink);
-  font: inherit;
-  font-size: 13px;
-  cursor: pointer;
-}
-.mark:hover {
-  border-color: var(--accent);
-}
-.fields {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(200px, 1fr));
-  gap: 14px 22px;
-  align-items: start;
-}
-label {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  font-size: 13px;
-  color: var(--ink-soft);
-}
-.tick {
-  flex-direction: row;
-  gap: 7px;
-  align-items: center;
-  color: var(--ink);
-}
-.tick input {
-  width: auto;
-  height: auto;
-  accent-color: var(--accent);
-}
-select,
-input {
-  box-sizing: border-box;
-  width: 100%;
-  height: 32px;
-  padding: 0 9px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
-.wide {
-  grid-column: 1 / -1;
-  margin: 0;
-}
-</style>

@@ -97,7 +97,7 @@ const label = computed(() => {
       >
       <button
         v-if="from"
-        class="act"
+        class="pill"
         data-test="from-start"
         @click="router.push(`/play/${card.id}?from=0`)"
       >
@@ -105,7 +105,7 @@ const label = computed(() => {
       </button>
       <button
         v-if="seeable"
-        class="act"
+        class="pill"
         :aria-pressed="whole"
         data-test="seen"
         @click="marking.mutate({ entry_ids: [card.id], seen: !whole })"
@@ -113,7 +113,7 @@ const label = computed(() => {
         <span aria-hidden="true">{{ whole ? '✓' : '○' }}</span> {{ t('marks.seen') }}
       </button>
       <button
-        class="act fond"
+        class="pill fond"
         :aria-pressed="!!card.mark?.favourite"
         data-test="favourite"
         @click="marking.mutate({ entry_ids: [card.id], favourite: !card.mark?.favourite })"
@@ -187,29 +187,6 @@ h1 {
 .acts small {
   font-size: 12.5px;
   font-weight: 400;
-}
-.act {
-  appearance: none;
-  height: 28px;
-  padding: 0 11px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: none;
-  color: var(--ink);
-  font: inherit;
-  font-size: 13px;
-  cursor: pointer;
-}
-.act:hover {
-  border-color: var(--accent);
-}
-.act[aria-pressed='true'] {
-  border-color: color-mix(in srgb, var(--moss) 45%, var(--card));
-  background: var(--moss-soft);
-}
-.act.fond[aria-pressed='true'] {
-  border-color: color-mix(in srgb, var(--stamp) 45%, var(--card));
-  background: color-mix(in srgb, var(--stamp) 12%, var(--card));
 }
 @media (max-width: 760px) {
   .face {

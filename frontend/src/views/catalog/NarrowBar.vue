@@ -78,7 +78,7 @@ const slips = computed(() =>
   <div class="narrow">
     <p class="bar">
       <button
-        class="opener"
+        class="pill"
         :aria-expanded="open"
         aria-controls="narrow-panel"
         data-test="narrow"
@@ -89,7 +89,7 @@ const slips = computed(() =>
       <button
         v-for="slip in slips"
         :key="slip.group + slip.value"
-        class="slip"
+        class="pill slip"
         :aria-label="t('narrow.without', { trait: slip.text })"
         @click="toggle(slip.group, slip.value)"
       >
@@ -141,23 +141,6 @@ const slips = computed(() =>
   gap: 6px 8px;
   align-items: center;
   margin: 0;
-}
-.opener,
-.slip {
-  appearance: none;
-  height: 28px;
-  padding: 0 11px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: none;
-  color: var(--ink);
-  font: inherit;
-  font-size: 13px;
-  cursor: pointer;
-}
-.opener:hover,
-.slip:hover {
-  border-color: var(--accent);
 }
 .slip {
   background: var(--accent-soft);

@@ -77,7 +77,7 @@ const became = (one: Invitation) =>
         :lead="t('invite.send')"
         :hint="t('invite.once')"
       />
-      <form v-else-if="open" class="form" @submit.prevent="making.mutate()">
+      <form v-else-if="open" class="fields inset" @submit.prevent="making.mutate()">
         <label
           >{{ t('people.roleIs') }}
           <select v-model="form.role" name="invite-role">
@@ -110,7 +110,7 @@ const became = (one: Invitation) =>
             </option>
           </select></label
         >
-        <p class="send">
+        <p class="wide">
           <el-button
             native-type="submit"
             type="primary"
@@ -139,47 +139,6 @@ const became = (one: Invitation) =>
 <style scoped>
 .made {
   padding: 16px;
-}
-.form {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
-  gap: 14px 22px;
-  align-items: start;
-  padding: 16px;
-  background: var(--paper);
-}
-label,
-fieldset {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  margin: 0;
-  padding: 0;
-  border: 0;
-  font-size: 13px;
-  color: var(--ink-soft);
-}
-.tick {
-  flex-direction: row;
-  align-items: center;
-  gap: 7px;
-  color: var(--ink);
-}
-.tick input {
-  accent-color: var(--accent);
-}
-select {
-  height: 32px;
-  padding: 0 9px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
-.send {
-  grid-column: 1 / -1;
-  margin: 0;
 }
 .sent {
   display: grid;

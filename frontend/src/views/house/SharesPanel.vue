@@ -45,8 +45,8 @@ const views = (one: ShareLine) =>
       <h2>{{ t('share.links') }}</h2>
     </div>
     <div class="card">
-      <p v-for="one in data.shares" :key="one.id" class="row" :class="{ over: one.is_over }">
-        <span class="what"
+      <p v-for="one in data.shares" :key="one.id" class="lined row" :class="{ over: one.is_over }">
+        <span class="named"
           ><RouterLink :to="page(one)">{{ one.title }}</RouterLink>
           <span class="soft">{{ terms(one) }}</span></span
         >
@@ -54,36 +54,18 @@ const views = (one: ShareLine) =>
         <span class="soft">{{
           t(one.is_over ? 'share.ended' : 'share.until', { day: day(one.ends_at, locale) })
         }}</span>
-        <button class="link" @click="ending.mutate(one.id)">
+        <button class="link end" @click="ending.mutate(one.id)">
           {{ one.is_over ? t('share.forget') : t('share.end') }}
         </button>
       </p>
-      <p v-if="!data.shares.length" class="row soft">{{ t('share.noLinks') }}</p>
+      <p v-if="!data.shares.length" class="lined soft">{{ t('share.noLinks') }}</p>
     </div>
   </section>
 </template>
 
 <style scoped>
 .row {
-  display: grid;
   grid-template-columns: minmax(0, 1fr) 130px 220px 72px;
-  gap: 4px 22px;
-  align-items: baseline;
-  margin: 0;
-  padding: 8px 14px;
-  border-bottom: 1px solid var(--rule);
-}
-.row:last-child {
-  border: 0;
-}
-.row button {
-  justify-self: end;
-}
-.what {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 10px;
-  overflow-wrap: anywhere;
 }
 .over {
   opacity: 0.7;
@@ -92,7 +74,7 @@ const views = (one: ShareLine) =>
   .row {
     grid-template-columns: 1fr auto;
   }
-  .what {
+  .named {
     grid-column: 1 / -1;
   }
 }

@@ -53,7 +53,7 @@ function toggle(): void {
       >
     </div>
     <div class="card">
-      <div v-if="open && making.data.value" class="form">
+      <div v-if="open && making.data.value" class="fields inset">
         <p class="wide">{{ t('token.once') }}</p>
         <p class="mono secret wide" data-test="token-secret">{{ making.data.value.secret }}</p>
         <p class="wide">
@@ -62,7 +62,7 @@ function toggle(): void {
           }}</el-button>
         </p>
       </div>
-      <form v-else-if="open" class="form" @submit.prevent="making.mutate()">
+      <form v-else-if="open" class="fields inset" @submit.prevent="making.mutate()">
         <label
           >{{ t('token.name')
           }}<input
@@ -98,8 +98,8 @@ function toggle(): void {
           >
         </p>
       </form>
-      <p v-for="one in data?.tokens ?? []" :key="one.id" class="row">
-        <span class="what"
+      <p v-for="one in data?.tokens ?? []" :key="one.id" class="lined row">
+        <span class="named"
           ><b>{{ one.name }}</b>
           <span class="soft">{{
             one.scopes.map((scope) => t(`token.scope.${scope}`)).join(', ')
@@ -110,9 +110,9 @@ function toggle(): void {
             ? t('token.used', { date: moment(one.seen_at, locale), address: one.address })
             : t('token.unused')
         }}</span>
-        <button class="link" @click="ending.mutate(one.id)">{{ t('token.end') }}</button>
+        <button class="link end" @click="ending.mutate(one.id)">{{ t('token.end') }}</button>
       </p>
-      <p v-if="data && !data.tokens.length && !open" class="row soft">{{ t('token.none') }}</p>
+      <p v-if="data && !data.tokens.length && !open" class="lined soft">{{ t('token.none') }}</p>
     </div>
   </section>
 </template>
@@ -133,51 +133,6 @@ section {
   gap: 18px;
   align-items: center;
 }
-.form {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
-  gap: 14px 22px;
-  align-items: start;
-  padding: 16px;
-  border-bottom: 1px solid var(--rule);
-  background: var(--paper);
-}
-label,
-fieldset {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  margin: 0;
-  padding: 0;
-  border: 0;
-  color: var(--ink-soft);
-  font-size: 13px;
-}
-.tick {
-  flex-direction: row;
-  gap: 7px;
-  align-items: center;
-  color: var(--ink);
-}
-.tick input {
-  width: auto;
-  height: auto;
-  accent-color: var(--accent);
-}
-input,
-select {
-  height: 32px;
-  padding: 0 9px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
-.wide {
-  grid-column: 1 / -1;
-  margin: 0;
-}
 .secret {
   padding: 8px 10px;
   border: 1px dashed var(--rule-strong);
@@ -186,31 +141,13 @@ select {
   user-select: all;
 }
 .row {
-  display: grid;
   grid-template-columns: minmax(0, 1fr) auto minmax(60px, auto);
-  gap: 4px 22px;
-  align-items: baseline;
-  margin: 0;
-  padding: 8px 14px;
-  border-bottom: 1px solid var(--rule);
-}
-.row:last-child {
-  border: 0;
-}
-.row button {
-  justify-self: end;
-}
-.what {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 10px;
-  overflow-wrap: anywhere;
 }
 @media (max-width: 700px) {
   .row {
     grid-template-columns: 1fr auto;
   }
-  .what {
+  .named {
     grid-column: 1 / -1;
   }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ElMessage } from 'element-plus'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
@@ -15,6 +15,11 @@ const router = useRouter()
 const client = useQueryClient()
 const { data: status } = useStatus()
 const { data } = useQuery({ queryKey: ['sessions'], queryFn: () => ask(api.GET('/api/sessions')) })
+/** What was seen last; older ones when somebody asks. */
+const FIRST = 6
+const whole = ref(false)
+const shown = computed(() => (data.value?.sessions ?? []).slice(0, whole.value ? undefined : FIRST))
+const older = computed(() => (data.value?.sessions.length ?? 0) - shown.value.length)
 const changing = ref(false)
 const old = ref('')
 const fresh = ref('')
@@ -89,7 +94,7 @@ async function signOut(): Promise<void> {
         <p class="faint hint">{{ t('you.hint') }}</p>
         <ProblemNote v-if="change.error.value" class="hint" :error="change.error.value" />
       </form>
-      <p v-for="one in data?.sessions ?? []" :key="one.id" class="row">
+      <p v-for="one in shown" :key="one.id" class="row">
         <span class="what">
           {{ deviceName(one.device) || t('you.unknown') }}
           <span class="mono soft">{{ one.address }}</span>
@@ -101,6 +106,9 @@ async function signOut(): Promise<void> {
         <span v-else class="faint">{{
           t('you.since', { date: moment(one.created_at, locale) })
         }}</span>
+      </p>
+      <p v-if="older > 0" class="row">
+        <button class="link" @click="whole = true">{{ t('today.more', { n: older }) }}</button>
       </p>
     </div>
   </section>
