@@ -10,7 +10,8 @@ from sqlalchemy import select, update
 
 from indice.settings import Settings
 from indice.store.database import Database
-from indice.store.models import Deed, DeviceSignIn, Token, now
+from indice.store.deeds import note_deed
+from indice.store.models import Deed, DeviceSignIn, Playlist, Token, now
 from indice.web.app import create_app
 from indice.web.rights import needed_scope, who_may
 
@@ -181,3 +182,24 @@ def test_a_sign_in_from_elsewhere_is_told_to_the_owner(owner: FlaskClient, sign:
     (told,) = said(owner.get("/api/today"))["newcomers"]
     assert (told["person"], told["device"], told["address"]) == ("member", "A new lamp", "203.0.113.9")
     assert said(sign("librarian").get("/api/today"))["newcomers"] == []
+
+
+def test_the_log_ends_somewhere(household: Database, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("indice.store.deeds.MOST", 30)
+    monkeypatch.setattr("indice.store.deeds.FORGET_EVERY", 10)
+    for number in range(75):
+        with household.begin() as db:
+            note_deed(db, "refused", person="Ivo", values={"operation": f"op {number}"})
+    with household.begin() as db:
+        kept = [str(one.values["operation"]) for one in db.scalars(select(Deed).order_by(Deed.id))]
+    assert len(kept) < 50 and kept[-1] == "op 74"
+
+
+def test_nothing_of_a_guest_outlasts_the_visit(sign: Sign, household: Database) -> None:
+    guest = sign("guest")
+    said(guest.post("/api/lists", json={"name": "Mine"}))
+    secret = token(guest, "see")
+    said(guest.delete("/api/session"))
+    with household.begin() as db:
+        assert db.scalars(select(Playlist)).first() is None and db.scalars(select(Token)).first() is None
+    assert secret.startswith("ind_")

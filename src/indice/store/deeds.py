@@ -6,7 +6,7 @@ from collections.abc import Collection, Sequence
 from datetime import timedelta
 from typing import Any
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, or_, select
 from sqlalchemy.orm import Session
 
 from .models import Deed, now
@@ -14,6 +14,10 @@ from .models import Deed, now
 __all__ = ["KINDS", "deeds", "new_devices", "note_deed"]
 
 KEPT = timedelta(days=180)
+MOST = 20_000
+"""So many lines are kept at most, whoever makes them: somebody who is refused over and over fills no disk."""
+FORGET_EVERY = 100
+"""So often what is too old, or too much, is looked for."""
 TOLD = timedelta(days=3)
 """So long the owner is told in Today."""
 KINDS = (
@@ -29,7 +33,11 @@ def note_deed(
     """Write down what somebody did, or was refused."""
     if kind not in KINDS:
         raise ValueError(kind)
-    db.add(Deed(kind=kind, person=person[:80], address=address[:60], values=values or {}))
+    made = Deed(kind=kind, person=person[:80], address=address[:60], values=values or {})
+    db.add(made)
+    db.flush()
+    if made.id % FORGET_EVERY == 0:
+        db.execute(delete(Deed).where(or_(Deed.at < now() - KEPT, Deed.id <= made.id - MOST)))
 
 
 def new_devices(db: Session) -> Sequence[Deed]:
@@ -40,8 +48,7 @@ def new_devices(db: Session) -> Sequence[Deed]:
 
 def deeds(db: Session, *, before: int | None = None, kinds: Collection[str] = (), limit: int = 100) -> Sequence[Deed]:
     """Lines of the log, the newest first; `before`: older than the line of this number."""
-    db.execute(delete(Deed).where(Deed.at < now() - KEPT))
-    query = select(Deed).order_by(Deed.id.desc()).limit(limit)
+    query = select(Deed).where(Deed.at > now() - KEPT).order_by(Deed.id.desc()).limit(limit)
     if before is not None:
         query = query.where(Deed.id < before)
     if kinds:

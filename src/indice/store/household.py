@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from ..errors import IndiceError
 from .ages import settle_ages
 from .libraries import libraries_named
-from .models import Entry, Grant, Mark, Person, PersonSession, now
+from .models import Entry, Grant, Mark, Passkey, Person, PersonSession, Playlist, Share, Token, now
 from .people import end_sessions, person_named
 from .viewer import Role, Viewer, may_see
 
@@ -222,6 +222,7 @@ def lift_age(db: Session, session_id: int, until: datetime) -> None:
 
 
 def forget_visit(db: Session, person: Person) -> None:
-    """What a guest leaves behind goes with their visit."""
+    """What a guest leaves behind goes with their visit: marks, lists, links, and ways in beside the password."""
     if person.role == "guest":
-        db.execute(delete(Mark).where(Mark.person_id == person.id))
+        for kept in (Mark, Playlist, Share, Token, Passkey):
+            db.execute(delete(kept).where(kept.person_id == person.id))
