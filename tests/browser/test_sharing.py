@@ -102,8 +102,8 @@ def test_a_link_with_a_password_is_looked_at_signed_out_and_taken_back(
     stranger.get(f"{empty}/catalog")
     see(stranger, "h1", "Good to see you")
     browser.get(f"{empty}/house")
-    see(browser, "[data-test=shares] .row", "opened once").find_element(By.TAG_NAME, "button").click()
-    see(browser, "[data-test=shares] .row", "Nothing is shared")
+    see(browser, "[data-test=shares] .lined", "opened once").find_element(By.TAG_NAME, "button").click()
+    see(browser, "[data-test=shares] .lined", "Nothing is shared")
     stranger.get(link)
     see(stranger, "h1", "leads nowhere")
 
