@@ -485,6 +485,7 @@ describe('ways in and what was done', () => {
     answers = {
       '/api/from-away': {
         address: 'https://house:7800/',
+        ...{ port: 7800, announce: false, announced: '', outside_port: 0, is_settled: true },
         certificate: {
           ...{ names: ['house'], ends_at: '2027-12-30T00:00:00Z', days_left: 396 },
           ...{ fingerprint: 'AA:BB', is_self_made: true },
@@ -505,5 +506,12 @@ describe('ways in and what was done', () => {
     )
     expect(panel.findAll('.row.open')).toHaveLength(1)
     expect(panel.text()).toContain('SHA-256 AA:BB')
+    await panel.find('.port input').setValue(8443)
+    await panel.find('[data-test="open-port"]').setValue(true)
+    await flushPromises()
+    expect(calls.at(-1)).toMatchObject({
+      ...{ method: 'PUT', path: '/api/from-away' },
+      asked: { body: { announce: false, outside_port: 8443 } },
+    })
   })
 })

@@ -1,6 +1,6 @@
 """A child of the supervisor: ends with it, however it ends, and logs as all processes do.
 
-python -m indice.children web|worker|almanac [arguments]
+python -m indice.children PARENT web|worker|network|almanac|router [arguments]
 """
 
 from __future__ import annotations
@@ -41,6 +41,17 @@ def main() -> None:
         from .standins.almanac import main as almanac
 
         almanac()
+    elif name == "router":
+        from .standins.router import main as router
+
+        router()
+    elif name == "network":
+        from .network.presence import see_to_network
+        from .settings import Settings
+
+        chosen = Settings.load()
+        secure = chosen.https not in ("", "off")
+        see_to_network(chosen.home, chosen.host, int(arguments[0]), secure=secure, announce=chosen.announce)
     else:
         from .settings import Settings
         from .store.database import open_database

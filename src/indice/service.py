@@ -24,6 +24,7 @@ from .disk.certificate import certificate_files, look_at_certificate
 from .errors import IndiceError
 from .held import MARK, HeldFile, end_marked, mark_of, said_by_holder
 from .logs import open_log, turn_log
+from .network.wishes import read_wishes
 from .settings import Settings
 from .store.cluster import Cluster, free_port
 from .store.database import Database, open_database
@@ -97,6 +98,8 @@ class _Part:
     began: float = 0.0
     pause: float = FIRST_PAUSE_SECONDS
     again_at: float = 0.0
+    wanted: Callable[[], bool] = lambda: True
+    """Whether it is to run at all."""
 
 
 @dataclass(slots=True)
@@ -200,9 +203,14 @@ class Service:
         # Nobody waits for these two: the first page is up before they are.
         if self.demo:
             self._begin(_Part("almanac", ["almanac", str(almanac_port)]))
+            self._begin(_Part("router", ["router"]))
         self._begin(_Part("worker", ["worker"]))
+        self._parts["network"] = _Part("network", ["network", str(port)], wanted=self._wants_network)
         self._tell_state()
         return self._address
+
+    def _wants_network(self) -> bool:
+        return read_wishes(self.settings.home, announce=self.settings.announce).any
 
     def _prepare_demo(self) -> int:
         """Build the household and set up its source; returns the port of the stand-in."""
@@ -276,6 +284,12 @@ class Service:
         process = part.process
         if process is not None:
             status = process.poll()
+            if not part.wanted():
+                if status is None:
+                    process.terminate()  # it ends by itself when it has taken back what it did
+                else:
+                    part.process = None
+                return
             if status is None:
                 if moment - part.began > WELL_AFTER_SECONDS:
                     part.pause = FIRST_PAUSE_SECONDS
@@ -283,7 +297,7 @@ class Service:
             part.process = None
             how = f"by signal {-status}" if status < 0 else f"with status {status}"
             self._plan_again(part, moment, f"ended on its own ({how})")
-        if moment >= part.again_at:
+        if moment >= part.again_at and part.wanted():
             self._begin(part)
 
     def _look_after_database(self, moment: float) -> None:

@@ -52,6 +52,8 @@ class Settings:
     """Addresses or networks that may come in, besides this machine; empty: all. `INDICE_ALLOWED_NETWORKS`."""
     refused_networks: str = ""
     """Addresses or networks that may not. `INDICE_REFUSED_NETWORKS`."""
+    announce: bool = False
+    """Announce itself at home (mDNS), until the owner says otherwise in House. `INDICE_ANNOUNCE`."""
     conversions: int = 0
     """Films that are converted at the same time; 0: as many as the machine has cores. `INDICE_CONVERSIONS`."""
     segment_cache_mb: int = 2048

@@ -26,10 +26,11 @@ OUTSIDE_OF_CORE = {
 ALLOWED = {
     "core": {"core"},
     "disk": {"disk", "core", "errors"},
+    "network": {"network", "disk", "errors"},
     "sources": {"sources", "core", "errors"},
     "store": {"store", "core", "sources", "disk", "errors", "settings"},
     "work": {"work", "store", "disk", "sources", "core", "errors", "settings"},
-    "web": {"web", "work", "store", "disk", "sources", "core", "errors", "settings", "held", ""},
+    "web": {"web", "work", "network", "store", "disk", "sources", "core", "errors", "settings", "held", ""},
 }
 
 

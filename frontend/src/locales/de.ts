@@ -949,6 +949,7 @@ export const de: Messages = {
       'passkey-removed': 'hat einen Passkey entfernt',
       'device-confirmed': 'hat ein Gerät hereingelassen',
       refused: 'wurde abgewiesen',
+      'network-changed': 'hat geändert, was Indice dem Netz sagt und von ihm will',
     },
   },
   narrow: {
@@ -1011,7 +1012,7 @@ export const de: Messages = {
   },
   away: {
     title: 'Von unterwegs',
-    lead: 'Sieht nach, was von wo geht, und sagt es. Geändert wird nichts.',
+    lead: 'Sieht nach, was von wo geht, und sagt es. Geändert wird nichts, was Sie nicht einschalten.',
     look: 'Nachsehen',
     again: 'Noch einmal nachsehen',
     asked: 'Sie fragen über',
@@ -1070,7 +1071,50 @@ export const de: Messages = {
         is: 'Netze sind gewählt: herein {allowed}, draußen {refused}.',
         how: 'Dieser Rechner selbst kommt immer herein.',
       },
+      router: {
+        is: 'Der Router „{router}“ antwortet; von außen ist er {address}.',
+        how: 'Er lässt Programme Ports öffnen (UPnP).',
+      },
+      'router-behind': {
+        is: 'Der Router „{router}“ antwortet, steht aber hinter einem anderen: von außen ist er {address}.',
+        how: 'Diese Adresse ist aus dem Internet nicht erreichbar. Ihr Anbieter oder der Router davor muss den Port weitergeben.',
+      },
+      'router-none': {
+        is: 'Kein Router antwortet, der Programme Ports öffnen lässt.',
+        how: 'Schalten Sie UPnP in seinen Einstellungen ein, oder lassen Sie ihn Port {port} (TCP) von Hand an diesen Rechner weitergeben.',
+      },
+      'router-silent': {
+        is: 'Der Router sollte Port {port} öffnen und hat nicht geantwortet.',
+        how: 'In einer Minute wird er wieder gefragt.',
+      },
+      'router-taken': {
+        is: 'Port {port} des Routers führt zu einem anderen Rechner.',
+        how: 'Wählen Sie einen anderen Port. Was andere geöffnet haben, bleibt, wie es ist.',
+      },
+      'router-refused': {
+        is: 'Der Router lehnt es ab, Port {port} zu öffnen.',
+        how: 'Vielleicht sagen seine Einstellungen, wer das darf.',
+      },
+      'port-closed': {
+        is: 'Der Router gibt nichts an Indice weiter.',
+        how: 'Von außen kommt niemand herein.',
+      },
+      'port-open': {
+        is: 'Der Router gibt Port {port} an Indice weiter: {address}',
+        how: 'Er bleibt offen, solange Indice läuft, und wird am Ende geschlossen.',
+      },
+      'port-plain': {
+        is: 'Der Router gibt Port {port} an Indice weiter, und was gesendet wird, ist unterwegs lesbar: {address}',
+        how: 'Schließen Sie ihn, bis es ein Zertifikat gibt: https = "self" oder "own" in indice.toml.',
+      },
     },
+    announce: 'Indice zu Hause bekannt machen',
+    announceHow: 'Geräte im Haus finden es unter seinem Namen (mDNS).',
+    announced: 'Bekannt als „{name}“.',
+    opened: 'Den Router einen Port öffnen lassen',
+    openedHow: 'Für alle, die unterwegs sind. Nichts wird geöffnet, bevor Sie es einschalten.',
+    port: 'Port außen',
+    busy: 'Es wird gerade gemacht …',
   },
   seers: {
     title: 'Wer es sieht',

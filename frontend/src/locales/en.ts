@@ -928,6 +928,7 @@ export const en = {
       'passkey-removed': 'removed a passkey',
       'device-confirmed': 'let a device in',
       refused: 'was refused',
+      'network-changed': 'changed what Indice says and asks of the network',
     },
   },
   narrow: {
@@ -981,7 +982,7 @@ export const en = {
   },
   away: {
     title: 'From away',
-    lead: 'Looks at what works from where, and says it. Nothing is changed.',
+    lead: 'Looks at what works from where, and says it. Nothing is changed unless you switch it on.',
     look: 'Look',
     again: 'Look again',
     asked: 'You ask by',
@@ -1040,7 +1041,50 @@ export const en = {
         is: 'Networks are chosen: let in {allowed}, kept out {refused}.',
         how: 'This machine itself always comes in.',
       },
+      router: {
+        is: 'The router “{router}” answers; from outside it is {address}.',
+        how: 'It lets programs open ports (UPnP).',
+      },
+      'router-behind': {
+        is: 'The router “{router}” answers, but stands behind another: from outside it is {address}.',
+        how: 'That address is not reached from the internet. Your provider, or the router in front, has to pass the port on.',
+      },
+      'router-none': {
+        is: 'No router answers that lets programs open ports.',
+        how: 'Switch on UPnP in its settings, or have it pass on port {port} (TCP) to this machine by hand.',
+      },
+      'router-silent': {
+        is: 'The router was asked to open port {port} and did not answer.',
+        how: 'It is asked again in a minute.',
+      },
+      'router-taken': {
+        is: 'Port {port} of the router goes to another machine.',
+        how: 'Choose another port. What others have opened is left alone.',
+      },
+      'router-refused': {
+        is: 'The router refuses to open port {port}.',
+        how: 'Its settings may say who is allowed to.',
+      },
+      'port-closed': {
+        is: 'The router passes nothing on to Indice.',
+        how: 'From outside nobody comes in.',
+      },
+      'port-open': {
+        is: 'The router passes port {port} on to Indice: {address}',
+        how: 'It stays open while Indice runs, and is closed when Indice ends.',
+      },
+      'port-plain': {
+        is: 'The router passes port {port} on to Indice, and what is sent can be read on the way: {address}',
+        how: 'Close it until there is a certificate: set https = "self" or "own" in indice.toml.',
+      },
     },
+    announce: 'Announce Indice at home',
+    announceHow: 'Devices in the house find it by its name (mDNS).',
+    announced: 'Announced as “{name}”.',
+    opened: 'Let the router open a port',
+    openedHow: 'For who is on the way. Nothing is opened before you switch this on.',
+    port: 'Port outside',
+    busy: 'It is being done …',
   },
   seers: {
     title: 'Who sees it',

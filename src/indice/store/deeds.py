@@ -23,7 +23,7 @@ TOLD = timedelta(days=3)
 KINDS = (
     *("signed-in", "signed-out", "sign-in-wrong", "new-device", "password-changed", "invited", "came-in"),
     *("shared", "share-ended", "share-opened", "handed-in", "person-added", "rights-changed", "person-removed"),
-    *("token-made", "token-ended", "passkey-made", "passkey-removed", "device-confirmed", "refused"),
+    *("token-made", "token-ended", "passkey-made", "passkey-removed", "device-confirmed", "refused", "network-changed"),
 )
 
 

@@ -13,6 +13,7 @@ from flask.json.provider import DefaultJSONProvider
 from werkzeug.routing import IntegerConverter
 
 from ..errors import IndiceError
+from ..network.wishes import read_standing
 from .common import settings
 from .gateway import read_networks
 
@@ -114,7 +115,13 @@ def _is_known(name: str) -> bool:
     except ValueError:
         return False
     # An address, unlike a name, cannot be made to mean another machine; it must be one by which this one is reached.
-    return address.is_loopback or name in _local_addresses()
+    return address.is_loopback or name in _local_addresses() or name == _outside_address()
+
+
+def _outside_address() -> str:
+    """The router's, while it passes on a port to this machine because the owner wanted it."""
+    standing = read_standing(settings().home)
+    return standing.outside_address if standing.outside_port else ""
 
 
 def _local_addresses() -> set[str]:

@@ -52,7 +52,7 @@ today.list_troubles today.read_today
 """Who keeps the catalog."""
 _OWNER = """
 people.list_people people.add people.change people.remove people.list_limits people.limit
-people.list_invitations people.invite people.take_back people.list_deeds people.list_seers away.read_away
+people.list_invitations people.invite people.take_back people.list_deeds people.list_seers away.read_away away.wish
 """
 _ALL: dict[str, Who] = {
     **dict.fromkeys(_ANYBODY.split(), "anybody"),

@@ -296,8 +296,24 @@ class AwayStep(BaseModel):
 class AwayOut(BaseModel):
     address: str
     """By which one asks now."""
+    port: int
+    """On which this machine listens."""
     steps: list[AwayStep]
     certificate: CertificateOut | None
+    announce: bool
+    """Whether Indice is to announce itself (mDNS)."""
+    announced: str
+    """The name under which it does."""
+    outside_port: int
+    """The port that the router is to open; 0: none."""
+    is_settled: bool
+    """Whether what is wanted has been done, or has failed."""
+
+
+class AwayIn(BaseModel):
+    announce: bool
+    outside_port: int = Field(ge=0, le=65535)
+    """0: none."""
 
 
 class SeerOut(BaseModel):

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** From away: what works from where, in words, step by step. It looks, and changes nothing. */
-import { useQuery } from '@tanstack/vue-query'
-import { ref } from 'vue'
+import { useMutation, useQuery } from '@tanstack/vue-query'
+import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask } from '@/api/client'
 import { day } from '@/composables/words'
@@ -9,11 +9,35 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 
 const { t, locale } = useI18n()
 const open = ref(false)
+const wished = ref(false)
+const outside = ref(0)
 const { data, error, refetch, isFetching } = useQuery({
   queryKey: ['from-away'],
   queryFn: () => ask(api.GET('/api/from-away')),
   enabled: open,
+  // What was switched on is done a moment later, by the process that sees to it.
+  refetchInterval: ({ state }) => (wished.value && !state.data?.is_settled ? 1000 : false),
 })
+const isBusy = computed(() => wished.value && data.value?.is_settled === false)
+watch(data, (told) => {
+  if (told && !outside.value) outside.value = told.outside_port || told.port
+})
+const {
+  mutate: wish,
+  error: refused,
+  isPending,
+} = useMutation({
+  mutationFn: (body: { announce: boolean; outside_port: number }) =>
+    ask(api.PUT('/api/from-away', { body })),
+  onSuccess: () => {
+    wished.value = true
+    void refetch()
+  },
+})
+/** Say what is wanted; the port is what stands in its field. */
+function want(announce: boolean, opened: boolean) {
+  wish({ announce, outside_port: opened ? outside.value : 0 })
+}
 </script>
 
 <template>
@@ -25,6 +49,7 @@ const { data, error, refetch, isFetching } = useQuery({
       }}</el-button>
     </div>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
+    <ProblemNote v-if="refused" :error="refused" />
     <div v-if="data" class="card">
       <p class="row first">
         <span>{{ t('away.asked') }}</span> <span class="mono">{{ data.address }}</span>
@@ -45,6 +70,46 @@ const { data, error, refetch, isFetching } = useQuery({
           </p>
           <p class="mono soft print">SHA-256 {{ data.certificate.fingerprint }}</p>
         </div>
+      </div>
+      <div class="row fields-of">
+        <label class="tick">
+          <input
+            type="checkbox"
+            data-test="announce"
+            :checked="data.announce"
+            :disabled="isPending"
+            @change="want(!data.announce, data.outside_port > 0)"
+          />
+          <span>
+            {{ t('away.announce') }}
+            <small class="soft">{{
+              data.announced ? t('away.announced', { name: data.announced }) : t('away.announceHow')
+            }}</small>
+          </span>
+        </label>
+        <label class="tick">
+          <input
+            type="checkbox"
+            data-test="open-port"
+            :checked="data.outside_port > 0"
+            :disabled="isPending"
+            @change="want(data.announce, data.outside_port === 0)"
+          />
+          <span>
+            {{ t('away.opened') }} <small class="soft">{{ t('away.openedHow') }}</small>
+          </span>
+        </label>
+        <label class="port">
+          {{ t('away.port') }}
+          <input
+            v-model.number="outside"
+            type="number"
+            min="1"
+            max="65535"
+            :disabled="data.outside_port > 0"
+          />
+        </label>
+        <p v-if="isBusy" class="soft" role="status">{{ t('away.busy') }}</p>
       </div>
     </div>
     <p v-else class="soft">{{ t('away.lead') }}</p>
@@ -76,6 +141,42 @@ const { data, error, refetch, isFetching } = useQuery({
 }
 .open .sign {
   color: var(--ochre);
+}
+.fields-of {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px 28px;
+  align-items: start;
+  background: var(--paper);
+}
+.tick {
+  display: flex;
+  gap: 9px;
+  align-items: baseline;
+  max-width: 330px;
+}
+.tick input {
+  accent-color: var(--accent);
+}
+.tick small {
+  display: block;
+  font-size: 13px;
+}
+.port {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+}
+.port input {
+  width: 84px;
+  height: 28px;
+  padding: 0 8px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 3px;
+  background: var(--card);
+  color: var(--ink);
+  font: inherit;
 }
 .print {
   font-size: 12px;
