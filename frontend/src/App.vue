@@ -7,12 +7,14 @@ import { speak } from './i18n'
 import { HOUSEHOLD_ROUTES, OUTSIDE_ROUTES } from './router'
 import AppShell from './parts/AppShell.vue'
 import PlayerBar from './parts/PlayerBar.vue'
+import { followLooks } from '@/composables/useLooks'
 import { useStatus } from './composables/useStatus'
 
 const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
 const { data: status, error, refetch } = useStatus()
+followLooks()
 const ready = computed(() => !!status.value)
 const isOutside = computed(() => OUTSIDE_ROUTES.includes(String(route.name ?? '')))
 const inside = computed(() => !!status.value?.person && !isOutside.value)
@@ -34,7 +36,8 @@ watch(
       found.person &&
       !found.manages &&
       route.name &&
-      !HOUSEHOLD_ROUTES.includes(String(route.name))
+      !HOUSEHOLD_ROUTES.includes(String(route.name)) &&
+      !(found.tidies.length && route.name === 'names')
     )
       void router.replace('/catalog')
     else if (

@@ -4,6 +4,8 @@ import { comeBy } from './api/client'
 export const PLACES = ['today', 'folders', 'names', 'matches', 'catalog', 'house'] as const
 /** Places of who looks at the catalog and does not keep it. */
 export const HOUSEHOLD_PLACES = ['catalog', 'you'] as const
+/** For who besides may tidy a library. */
+export const TIDIER_PLACES = ['catalog', 'names', 'you'] as const
 /** Routes that such a person may open. */
 export const HOUSEHOLD_ROUTES: readonly string[] = [
   'front',

@@ -11,6 +11,8 @@ import LookFace from '@/views/catalog/LookFace.vue'
 import LookMore from '@/views/catalog/LookMore.vue'
 import NarrowBar from '@/views/catalog/NarrowBar.vue'
 import SeenBy from '@/views/catalog/SeenBy.vue'
+import LooksPanel from '@/views/house/LooksPanel.vue'
+import WatchedRow from '@/views/house/WatchedRow.vue'
 import AwayPanel from '@/views/house/AwayPanel.vue'
 import DeedsPanel from '@/views/house/DeedsPanel.vue'
 import SharesPanel from '@/views/house/SharesPanel.vue'
@@ -513,5 +515,56 @@ describe('ways in and what was done', () => {
       ...{ method: 'PUT', path: '/api/from-away' },
       asked: { body: { announce: false, outside_port: 8443 } },
     })
+  })
+  it('keeps how it looks for one, a change at a time', async () => {
+    const looks = { theme: 'system', cards: 'medium', hides: ['state'] }
+    answers = {
+      '/api/status': {
+        ...STATUS,
+        ...{ role: 'member', manages: false, person_id: 7, looks, tells_seen: false, tidies: [] },
+      },
+    }
+    const panel = await show(LooksPanel)
+    expect(panel.find('input[name="theme"]:checked').attributes('value')).toBe('system')
+    expect(panel.find<HTMLInputElement>('[name="shows-state"]').element.checked).toBe(false)
+    const told = () => calls.at(-1)?.asked?.body
+    const kept = { ...looks, tells_seen: false, language: null }
+    await panel.find('input[value="dark"]').trigger('change')
+    expect(told()).toEqual({ ...kept, theme: 'dark' })
+    await panel.find('input[value="large"]').trigger('change')
+    expect(told()).toEqual({ ...kept, cards: 'large' })
+    await panel.find('[name="shows-year"]').trigger('change')
+    expect(told()).toEqual({ ...kept, hides: ['state', 'year'] })
+    await panel.find('[name="shows-state"]').trigger('change')
+    expect(told()).toEqual({ ...kept, hides: [] })
+    await panel.find('[name="tells-seen"]').trigger('change')
+    expect(told()).toEqual({ ...kept, tells_seen: true })
+    await panel.find('select').setValue('de')
+    expect(told()).toEqual({ ...kept, language: 'de' })
+    await panel.find('.acts button').trigger('click')
+    expect(calls.at(-1)).toMatchObject({ method: 'DELETE', path: '/api/me/picture' })
+    await flushPromises()
+    await panel.find('img').trigger('error')
+    expect(panel.find('.face').text()).toBe('O')
+    expect(panel.find('.acts button').exists()).toBe(false)
+  })
+  it('shows the owner what somebody saw, or why not', async () => {
+    const card = { id: 3, title: 'The Tin Ferry', kind: 'movie', subtitle: '' }
+    answers = {
+      '/api/people/{person_id}/seen': {
+        seen: [
+          { card, seen_at: '2026-05-04T10:00:00Z', position_seconds: null },
+          { card: { ...card, id: 4, title: 'Kelp' }, seen_at: null, position_seconds: 60 },
+        ],
+      },
+    }
+    const row = await show(WatchedRow, '/', { personId: 2, name: 'Nell' })
+    expect(row.findAll('li').map((line) => line.text())).toEqual([
+      expect.stringContaining('The Tin Ferry'),
+      expect.stringMatching(/Kelp.*Go on/),
+    ])
+    shown?.unmount()
+    answers = { '/api/people/{person_id}/seen': new Error('Nell keeps it to herself.') }
+    expect((await show(WatchedRow, '/', { personId: 2, name: 'Nell' })).text()).toContain('herself')
   })
 })

@@ -464,6 +464,7 @@ AgeOption = Annotated[str | None, typer.Option("--age", help="What they see is f
 UnratedOption = Annotated[str | None, typer.Option("--unrated", help="show or hide what has no certificate.")]
 DownloadOption = Annotated[bool | None, typer.Option("--download/--no-download", help="Whether they may save files.")]
 ShareOption = Annotated[bool | None, typer.Option("--share/--no-share", help="Whether they may share by a link.")]
+TidyOption = Annotated[bool | None, typer.Option("--tidy/--no-tidy", help="Whether they may mend and describe it.")]
 
 
 def _password(file: str) -> str | None:
@@ -500,6 +501,7 @@ def person_add(
     unrated: UnratedOption = None,
     download: DownloadOption = None,
     share: ShareOption = None,
+    tidy: TidyOption = None,
 ) -> None:
     """Add somebody to the household.
 
@@ -515,6 +517,7 @@ def person_add(
         password_hash=_password(password_file),
         downloads=download,
         shares=share,
+        tidies=tidy,
     )
     _, database = _database()
     with database.begin() as db:
@@ -534,6 +537,7 @@ def person_set(
     unrated: UnratedOption = None,
     download: DownloadOption = None,
     share: ShareOption = None,
+    tidy: TidyOption = None,
 ) -> None:
     """Change what is said of somebody; --library takes the place of the list before.
 
@@ -549,6 +553,7 @@ def person_set(
         password_hash=_password(password_file),
         downloads=download,
         shares=share,
+        tidies=tidy,
     )
     _, database = _database()
     with database.begin() as db:
@@ -586,6 +591,7 @@ def person_list(jsonl: Annotated[bool, typer.Option("--jsonl", help="One person 
                 "unrated": one.person.unrated,
                 "download": one.downloads,
                 "share": one.shares,
+                "tidy": one.tidies,
             }
             plain = f"{one.person.name:20} {one.person.role:10} {one.person.age or '':3} {', '.join(given)}"
             print(json.dumps(told, ensure_ascii=False) if jsonl else plain.rstrip())

@@ -3,7 +3,7 @@ import { useEventListener } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { HOUSEHOLD_PLACES, PLACES } from '@/router'
+import { HOUSEHOLD_PLACES, PLACES, TIDIER_PLACES } from '@/router'
 import { useLive } from '@/composables/useLive'
 import { useStatus } from '@/composables/useStatus'
 import { isTyping } from '@/composables/useKeys'
@@ -16,7 +16,10 @@ const router = useRouter()
 const { data: status } = useStatus()
 useLive()
 const here = computed(() => route.path.split('/')[1])
-const places = computed(() => (status.value?.manages ? PLACES : HOUSEHOLD_PLACES))
+const places = computed(() => {
+  if (status.value?.manages) return PLACES
+  return status.value?.tidies.length ? TIDIER_PLACES : HOUSEHOLD_PLACES
+})
 const waiting = computed(() => status.value?.waiting ?? {})
 const help = ref(false)
 const find = ref<InstanceType<typeof FindBox>>()

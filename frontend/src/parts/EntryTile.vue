@@ -50,8 +50,8 @@ const second = computed(() => {
     <span class="slip">
       <b :title="entry.title">{{ entry.title }}</b>
       <span class="soft"
-        >{{ second
-        }}<span v-if="entry.mark?.favourite" class="fond" :title="t('marks.favourite')">♥</span
+        ><span class="second">{{ second }}</span
+        ><span v-if="entry.mark?.favourite" class="fond" :title="t('marks.favourite')">♥</span
         ><span v-if="entry.mark?.seen" class="seen" :title="t('marks.seen')">{{
           t('marks.seen')
         }}</span></span

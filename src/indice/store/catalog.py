@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import datetime
 from typing import Any
 
@@ -255,23 +255,36 @@ _FINDINGS_FIRST = (Finding.fix.is_(None), Finding.check, Finding.library_id, Fin
 
 
 def findings_of(
-    db: Session, *, check: str | None = None, library_id: int | None = None, limit: int | None = None
+    db: Session,
+    *,
+    check: str | None = None,
+    library_id: int | None = None,
+    libraries: Collection[int] | None = None,
+    limit: int | None = None,
 ) -> list[Finding]:
-    """Findings, those with a cure first, by check and path."""
-    query = _of_findings(select(Finding), check, library_id).order_by(*_FINDINGS_FIRST)
+    """Findings, those with a cure first, by check and path; `libraries`: of these alone."""
+    query = _of_findings(select(Finding), check, library_id, libraries).order_by(*_FINDINGS_FIRST)
     return list(db.scalars(query.limit(limit) if limit else query))
 
 
-def safe_findings(db: Session, *, check: str | None = None, library_id: int | None = None) -> list[tuple[int, int]]:
-    """Id and library of every finding whose cure is safe."""
-    query = _of_findings(select(Finding.id, Finding.library_id), check, library_id)
+def safe_findings(
+    db: Session,
+    *,
+    check: str | None = None,
+    library_id: int | None = None,
+    libraries: Collection[int] | None = None,
+) -> list[tuple[int, int]]:
+    """Id and library of every finding whose cure is safe; `libraries`: of these alone."""
+    query = _of_findings(select(Finding.id, Finding.library_id), check, library_id, libraries)
     rows: Sequence[Any] = db.execute(query.where(Finding.fix_kind == "safe").order_by(Finding.id)).all()
     return [(row.id, row.library_id) for row in rows]
 
 
-def _of_findings(query: Any, check: str | None, library_id: int | None) -> Any:
+def _of_findings(query: Any, check: str | None, library_id: int | None, libraries: Collection[int] | None) -> Any:
     if check:
         query = query.where(Finding.check == check)
+    if libraries is not None:
+        query = query.where(Finding.library_id.in_(libraries))
     return query if library_id is None else query.where(Finding.library_id == library_id)
 
 

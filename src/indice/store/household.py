@@ -35,6 +35,8 @@ __all__ = [
 
 ROLES = ("owner", "librarian", "member", "guest")
 OLDEST = 21
+MOST_STREAMS = 50
+LEAST_KBPS, MOST_KBPS = 200, 1_000_000
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,6 +55,10 @@ class Change:
     """Whether they may save files of the libraries that are given to them."""
     shares: bool | None = None
     """Whether they may share what is in these libraries by a link."""
+    tidies: bool | None = None
+    """Whether they may keep these libraries: mend names, write facts."""
+    most_streams: int | Literal["none"] | None = None
+    away_kbps: int | Literal["none"] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +69,9 @@ class Member:
     libraries: tuple[int, ...]
     downloads: bool
     shares: bool
+    tidies: bool
     last_seen: datetime | None
+    has_picture: bool
 
 
 def the_person(db: Session, name: str) -> Person:
@@ -91,6 +99,7 @@ def viewer_of(db: Session, person: Person, *, lifted_until: datetime | None = No
         sees_unrated=person.age is None or is_lifted or person.unrated == "show",
         downloads=frozenset(grant.library_id for grant in grants if grant.download),
         shares=frozenset(grant.library_id for grant in grants if grant.share),
+        tidies=frozenset(grant.library_id for grant in grants if grant.tidy and person.age is None),
     )
 
 
@@ -136,6 +145,10 @@ def change_person(db: Session, person: Person, change: Change) -> None:
         if change.unrated not in ("show", "hide"):
             raise IndiceError("What is unrated is shown or hidden: `show` or `hide`.", reference="unrated-wrong")
         person.unrated = change.unrated
+    if change.most_streams is not None:
+        person.most_streams = _bound("streams", change.most_streams, 1, MOST_STREAMS)
+    if change.away_kbps is not None:
+        person.away_kbps = _bound("kbps", change.away_kbps, LEAST_KBPS, MOST_KBPS)
     if change.password_hash is not None:
         person.password_hash = change.password_hash
         end_sessions(db, person.id)
@@ -147,6 +160,15 @@ def change_person(db: Session, person: Person, change: Change) -> None:
     for grant in db.scalars(select(Grant).where(Grant.person_id == person.id)):
         grant.download = grant.download if change.downloads is None else change.downloads
         grant.share = grant.share if change.shares is None else change.shares
+        grant.tidy = grant.tidy if change.tidies is None else change.tidies
+
+
+def _bound(reference: str, wanted: int | Literal["none"], least: int, most: int) -> int | None:
+    if wanted == "none":
+        return None
+    if not least <= wanted <= most:
+        raise IndiceError(f"Say a number from {least} to {most}, or none.", reference=f"{reference}-wrong", status=422)
+    return wanted
 
 
 def _give(db: Session, person: Person, libraries: Sequence[int]) -> None:
@@ -184,13 +206,16 @@ def members(db: Session) -> list[Member]:
         .tuples()
         .all()
     )
+    pictured = set(db.scalars(select(Person.id).where(Person.picture.is_not(None))))
     return [
         Member(
             person,
             tuple(grant.library_id for grant in given.get(person.id, ())),
             all(grant.download for grant in given.get(person.id, ())),
             bool(given.get(person.id)) and all(grant.share for grant in given[person.id]),
+            bool(given.get(person.id)) and all(grant.tidy for grant in given[person.id]),
             seen.get(person.id),
+            person.id in pictured,
         )
         for person in db.scalars(select(Person).order_by(Person.id))
     ]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from typing import Any
 
 from sqlalchemy import func, select, text, update
@@ -59,9 +59,10 @@ def create_job(
     return job
 
 
-def recent_jobs(db: Session, *, limit: int) -> list[Job]:
-    """Newest first, those that are active before all others."""
-    return list(db.scalars(select(Job).order_by(Job.state.in_(ACTIVE).desc(), Job.id.desc()).limit(limit)))
+def recent_jobs(db: Session, *, limit: int, libraries: Collection[int] | None = None) -> list[Job]:
+    """Newest first, those that are active before all others; `libraries`: of these alone."""
+    query = select(Job).order_by(Job.state.in_(ACTIVE).desc(), Job.id.desc()).limit(limit)
+    return list(db.scalars(query if libraries is None else query.where(Job.library_id.in_(libraries))))
 
 
 def job_lines(db: Session, job_id: int, *, limit: int) -> list[JobLine]:

@@ -124,6 +124,16 @@ class Person(Base):
     unrated: Mapped[str] = mapped_column(default="hide", server_default="hide")
     """Whether films and series without a certificate are shown to who has an age: `show` or `hide`."""
     pin_hash: Mapped[str] = mapped_column(default="", server_default="")
+    picture: Mapped[bytes | None] = mapped_column(deferred=True)
+    """A small JPEG."""
+    looks: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    """How the application looks for them, whatever browser they use."""
+    tells_seen: Mapped[bool] = mapped_column(default=False, server_default="false")
+    """Whether the owner may look at what they saw."""
+    most_streams: Mapped[int | None]
+    """So many things they play at the same time at most; None: any number."""
+    away_kbps: Mapped[int | None]
+    """So much a second is sent to them at most when they are away from home, in kilobits; None: any amount."""
     created_at: Mapped[datetime] = mapped_column(default=now)
     visited_at: Mapped[datetime | None]
     """When the last visit began."""
@@ -156,6 +166,8 @@ class Grant(Base):
     download: Mapped[bool] = mapped_column(default=True, server_default="true")
     share: Mapped[bool] = mapped_column(default=False, server_default="false")
     """Whether they may share what is in it by a link."""
+    tidy: Mapped[bool] = mapped_column(default=False, server_default="false")
+    """Whether they may keep it: mend its names, and write facts of its entries."""
 
 
 class Token(Base):

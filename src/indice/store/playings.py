@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
-from sqlalchemy import delete, func, select, text, update
+from sqlalchemy import delete, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
 from ..core.playing.moments import closing_start
@@ -165,21 +165,19 @@ def open_playing(
 ) -> str:
     """Somebody begins to play; returns the key of this playing.
 
-    Raises :class:`IndiceError` (429) when as many conversions run as may.
+    Raises :class:`IndiceError` (429) when as many conversions run as may, or the person plays as much as they may.
     """
+    _bound_streams(db, viewer, entry_id, device[:200])
     if mode == "converted":
         db.execute(text("select pg_advisory_xact_lock(:lock)"), {"lock": _LOCK})
         end_left(db)
         count = db.scalar(select(func.count()).select_from(Playing).where(Playing.mode == "converted")) or 0
         if count >= most:
-            error = IndiceError(
+            raise _full(
+                "conversions-full",
                 "As many films are being converted as this machine can.",
-                hint="Wait until somebody is through, or play it in its original quality.",
-                reference="conversions-full",
-                status=429,
+                "Wait until somebody is through, or play it in its original quality.",
             )
-            error.retry_after = RETRY_SECONDS
-            raise error
     key = secrets.token_urlsafe(18)
     db.add(
         Playing(
@@ -195,6 +193,30 @@ def open_playing(
         )
     )
     return key
+
+
+def _bound_streams(db: Session, viewer: Viewer, entry_id: int, device: str) -> None:
+    """See that a person plays no more at the same time than the owner lets them; the same thing begun again counts once."""
+    most = None
+    if viewer.shared is None:  # two that begin at once wait for each other here
+        most = db.scalar(select(Person.most_streams).where(Person.id == viewer.person_id).with_for_update())
+    if most is None:
+        return
+    end_left(db)
+    others = select(func.count()).select_from(Playing)
+    mine = others.where(Playing.person_id == viewer.person_id, Playing.share_id.is_(None))
+    if (db.scalar(mine.where(or_(Playing.entry_id != entry_id, Playing.device != device))) or 0) >= most:
+        raise _full(
+            "streams-full",
+            "You play as much at the same time as you may.",
+            "End what plays elsewhere, and play this again.",
+        )
+
+
+def _full(reference: str, message: str, hint: str) -> IndiceError:
+    error = IndiceError(message, hint=hint, reference=reference, status=429)
+    error.retry_after = RETRY_SECONDS
+    return error
 
 
 def playing_at(db: Session, viewer: Viewer, key: str) -> Playing:

@@ -15,7 +15,7 @@ from sqlalchemy.orm import ORMExecuteState, Session, with_loader_criteria
 
 from .models import Artwork, Candidate, Entry, Fact, FactChange, File, Library, PlaylistItem
 
-__all__ = ["Role", "Shared", "Viewer", "bind_viewer", "may_see"]
+__all__ = ["Role", "Shared", "Viewer", "bind_viewer", "keeps", "may_see"]
 
 Role = Literal["owner", "librarian", "member", "guest"]
 _OF_AN_AGE = ("movie", "series", "season", "episode", "clip")
@@ -51,6 +51,8 @@ class Viewer:
     """Libraries whose files they may save."""
     shares: frozenset[int] = field(default_factory=frozenset)
     """Libraries of which they may share by a link."""
+    tidies: frozenset[int] = field(default_factory=frozenset)
+    """Libraries that they may keep; none for who is of an age, since names of files tell what they are."""
     shared: Shared | None = None
     """The link by which they come; all else is what who shares may see."""
 
@@ -68,6 +70,11 @@ class Viewer:
     def sees_all(self) -> bool:
         """Whether no list and no age binds them."""
         return self.manages or (self.shared is not None and self.shared.by_role in ("owner", "librarian"))
+
+
+def keeps(viewer: Viewer, library_id: int) -> bool:
+    """Whether somebody may mend and describe what is in a library."""
+    return viewer.manages or library_id in viewer.tidies
 
 
 def may_see(viewer: Viewer, entry: Any = Entry) -> ColumnElement[bool]:

@@ -34,6 +34,7 @@ from . import (
     lists,
     marks,
     matches,
+    me,
     media,
     passkeys,
     people,
@@ -114,6 +115,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         devices,
         passkeys,
         away,
+        me,
     ):
         app.register_blueprint(module.bp)
     if settings is not None:

@@ -98,7 +98,8 @@ def _certificate_steps(certificate: CertificateOut | None, problem: str) -> list
     if problem:
         return [AwayStep(name="certificate-wrong", fine=False, values={"problem": problem})]
     if certificate is None:
-        fine = is_loopback(chosen.host) or bool(chosen.trusted_proxies)
+        is_inside = is_loopback(chosen.host) and not read_standing(chosen.home).outside_port
+        fine = is_inside or bool(chosen.trusted_proxies)
         return [AwayStep(name="no-certificate", fine=fine, values={})]
     if certificate.days_left < 0:
         return [AwayStep(name="certificate-over", fine=False, values={})]

@@ -30,6 +30,7 @@ from ..store.libraries import conventions_by_folder, library_names
 from ..store.marks import marks_of
 from ..store.models import Entry, File, Library, Source
 from ..store.traits import SETTLED_AT_ONCE, settle_traits
+from ..store.viewer import keeps
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
 from .common import begin, begin_for_all, card_of, cards_of, entry_at, file_out, iso, picture_out, viewer
@@ -339,7 +340,8 @@ def read_entry(entry_id: int) -> EntryOut:
             decided_by=entry.decided_by,
             candidates=len(candidates_of(db, [entry_id]).get(entry_id, [])),
         )
-    return page if viewer().manages else _household_face(page)
+        is_keeper = keeps(viewer(), entry.library_id)
+    return page if is_keeper else _household_face(page)
 
 
 def _household_face(page: EntryOut) -> EntryOut:

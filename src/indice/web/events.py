@@ -33,6 +33,8 @@ MOST_SCREENS = 300
 """Whoever comes after so many is told to ask every now and then instead."""
 MOST_WAITING_BYTES = 64 * 1024
 """A screen that takes nothing while so much is for it is let go."""
+TIDIED = frozenset(("findings", "jobs"))
+"""Topics besides, for who tidies a library."""
 LOOKED_AT = frozenset(("catalog", "marks", "lists", "shares"))
 """Topics for who only looks at the catalog."""
 HELLO = b"retry: 2000\n\n"
@@ -203,7 +205,8 @@ def listen() -> Response:
         raise IndiceError(
             "Too many screens listen.", hint="Ask every few seconds instead.", reference="events-full", status=503
         )
-    only = None if viewer().manages else LOOKED_AT
+    asking = viewer()
+    only = None if asking.manages else LOOKED_AT | TIDIED if asking.tidies else LOOKED_AT
     take = request.environ.get("indice.take_stream")
     if take is not None:
         take(hub if only is None else _Narrow(hub, only))

@@ -15,8 +15,9 @@ from ..store.jobs import announce
 from ..store.models import Excuse, Finding
 from ..store.paths import shown_path
 from ..store.plans import excuse
+from ..store.viewer import keeps
 from ..work.checks import check_library
-from .common import begin, database
+from .common import begin, begin_for_all, database, viewer
 from .schemas import (
     CheckOut,
     Done,
@@ -41,10 +42,14 @@ bp = APIBlueprint("findings", __name__, url_prefix="/api", tag="Names")
 @bp.output(FindingsOut)
 def list_findings(query: FindingsQuery) -> FindingsOut:
     """The first findings of a check or a library, with what each check is about, and how many there are of each."""
-    with begin() as db:
+    asking = viewer()
+    libraries = None if asking.manages else asking.tidies
+    with begin_for_all() as db:
         counts, by_library, total = Counter[str](), Counter[int](), 0
         since: dict[int, int] = {}
         for check, library_id, count, first in finding_counts(db):
+            if not keeps(asking, library_id):
+                continue
             since[library_id] = min(first, since.get(library_id, first))
             counts[check] += count
             by_library[library_id] += count
@@ -69,7 +74,9 @@ def list_findings(query: FindingsQuery) -> FindingsOut:
             total=total,
             safe=[
                 SafeFinding(id=id_, library_id=library)
-                for id_, library in safe_findings(db, check=query.check, library_id=query.library_id)
+                for id_, library in safe_findings(
+                    db, check=query.check, library_id=query.library_id, libraries=libraries
+                )
             ],
             findings=[
                 FindingOut(
@@ -84,7 +91,9 @@ def list_findings(query: FindingsQuery) -> FindingsOut:
                     missing=[int(number) for number in f.missing],
                     moves=[FindingMove(before=m["before"], after=m["after"]) for m in f.also],
                 )
-                for f in findings_of(db, check=query.check, library_id=query.library_id, limit=SHOWN)
+                for f in findings_of(
+                    db, check=query.check, library_id=query.library_id, libraries=libraries, limit=SHOWN
+                )
             ],
         )
 

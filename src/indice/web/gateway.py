@@ -6,8 +6,15 @@ import ipaddress
 from collections.abc import Callable, Iterable, Sequence
 from typing import Any
 
-__all__ = ["Networks", "TrustedProxies", "read_networks"]
+__all__ = ["Networks", "TrustedProxies", "is_away", "read_networks"]
 
+_AT_HOME = tuple(
+    ipaddress.ip_network(one)
+    for one in (
+        *("127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "100.64.0.0/10"),
+        *("::1/128", "fc00::/7", "fe80::/10"),
+    )
+)
 _Network = ipaddress.IPv4Network | ipaddress.IPv6Network
 
 
@@ -28,6 +35,16 @@ class Networks:
         if isinstance(told, ipaddress.IPv6Address) and told.ipv4_mapped is not None:
             told = told.ipv4_mapped
         return any(told.version == one.version and told in one for one in self.networks)
+
+
+def is_away(address: str) -> bool:
+    """Whether an address lies outside: neither this machine's nor one of a home's network (RFC 1918, 4193, 3927, 6598)."""
+    try:
+        told = ipaddress.ip_address(address.partition("%")[0])
+    except ValueError:
+        return False
+    told = getattr(told, "ipv4_mapped", None) or told
+    return not any(told.version == one.version and told in one for one in _AT_HOME)
 
 
 def read_networks(setting: str, text: str) -> Networks:

@@ -7,7 +7,7 @@ from apiflask import APIBlueprint
 from ..store.found import find
 from ..store.jobs import job_lines, recent_jobs, want_stop
 from ..store.models import Job, JobLine
-from .common import begin, job_out
+from .common import begin, job_out, viewer
 from .schemas import Done, JobLineOut, JobsOut, LogOut
 
 __all__ = ["bp", "line_out"]
@@ -24,8 +24,10 @@ def line_out(line: JobLine) -> JobLineOut:
 @bp.output(JobsOut)
 def list_jobs() -> JobsOut:
     """The last jobs, those that run first."""
+    asking = viewer()
+    libraries = None if asking.manages else asking.tidies
     with begin() as db:
-        return JobsOut(jobs=[job_out(job) for job in recent_jobs(db, limit=40)])
+        return JobsOut(jobs=[job_out(job) for job in recent_jobs(db, limit=40, libraries=libraries)])
 
 
 @bp.get("/<int:job_id>/log")

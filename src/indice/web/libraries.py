@@ -16,8 +16,9 @@ from ..store.files import settle_away
 from ..store.jobs import announce
 from ..store.libraries import add_library, all_folders, edit_library, remove_library
 from ..store.tallies import library_states
+from ..store.viewer import keeps
 from ..work.requests import Queue, request_job
-from .common import begin, database, iso, settings
+from .common import begin, database, iso, settings, viewer
 from .schemas import (
     Browsed,
     BrowsedFolder,
@@ -180,7 +181,8 @@ def preview(query: BrowseQuery) -> FolderPreview:
 @bp.output(LibrariesOut)
 def list_libraries() -> LibrariesOut:
     """All libraries."""
-    return LibrariesOut(libraries=library_rows())
+    asking = viewer()
+    return LibrariesOut(libraries=[one for one in library_rows() if keeps(asking, one.id)])
 
 
 @bp.post("/libraries")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from apiflask import APIBlueprint
 from argon2 import PasswordHasher
 from flask import g, request
@@ -47,11 +49,22 @@ def _told(member: Member) -> PersonOut:
         libraries=list(member.libraries),
         downloads=member.downloads,
         shares=member.shares,
+        tidies=member.tidies,
+        most_streams=person.most_streams,
+        away_kbps=person.away_kbps,
+        tells_seen=person.tells_seen,
+        has_picture=member.has_picture,
         age=person.age,
         unrated=person.unrated,
         has_pin=bool(person.pin_hash),
         seen_at=iso(member.last_seen),
     )
+
+
+def _or_none(body: PersonIn, field: str) -> Any:
+    """What is said of a field; `none` where it is said that there is nothing, None where nothing is said."""
+    value = getattr(body, field)
+    return "none" if value is None and field in body.model_fields_set else value
 
 
 def _change(body: PersonIn) -> Change:
@@ -60,12 +73,15 @@ def _change(body: PersonIn) -> Change:
         name=body.name,
         role=body.role,
         libraries=body.libraries,
-        age="none" if body.age is None and "age" in body.model_fields_set else body.age,
+        age=_or_none(body, "age"),
         unrated=body.unrated,
         password_hash=hasher.hash(body.password) if body.password else None,
         pin_hash=None if body.pin is None else hasher.hash(body.pin) if body.pin else "",
         downloads=body.downloads,
         shares=body.shares,
+        tidies=body.tidies,
+        most_streams=_or_none(body, "most_streams"),
+        away_kbps=_or_none(body, "away_kbps"),
     )
 
 

@@ -17,7 +17,7 @@ from ..store.plans import plan_at, recent_plans
 from ..work.requests import Queue, request_plan
 from ..work.tidy import Wish, draft_plan
 from ..work.write_back import draft_writing
-from .common import begin, database, iso, settings
+from .common import begin_for_all, database, iso, settings
 from .schemas import JobRef, PlanConflict, PlanIn, PlanLeft, PlanMove, PlanOut, PlansOut, UndoIn, WritingIn
 
 __all__ = ["bp"]
@@ -32,7 +32,7 @@ SHOWN = 2000
 @bp.output(PlanOut)
 def draft(body: PlanIn) -> PlanOut:
     """Draft a plan from findings, or for all that lies at a path. Nothing is changed on disk."""
-    with begin() as db:
+    with begin_for_all() as db:
         wish = Wish(findings=body.findings, edits=body.edits, below=body.below)
         return plan_out(db, draft_plan(db, body.library_id, wish))
 
@@ -42,7 +42,7 @@ def draft(body: PlanIn) -> PlanOut:
 @bp.output(PlanOut)
 def draft_what_to_write(body: WritingIn) -> PlanOut:
     """Draft what would be written beside and into the files of a library. Nothing is written yet."""
-    with begin() as db:
+    with begin_for_all() as db:
         return plan_out(db, draft_writing(db, settings(), body.library_id))
 
 
@@ -50,7 +50,7 @@ def draft_what_to_write(body: WritingIn) -> PlanOut:
 @bp.output(PlansOut)
 def list_plans() -> PlansOut:
     """Plans that were carried out, the newest first, without their moves."""
-    with begin() as db:
+    with begin_for_all() as db:
         return PlansOut(plans=[plan_out(db, plan, moves=False) for plan in recent_plans(db, limit=60)])
 
 
@@ -58,7 +58,7 @@ def list_plans() -> PlansOut:
 @bp.output(PlanOut)
 def read_plan(plan_id: int) -> PlanOut:
     """One plan with its moves."""
-    with begin() as db:
+    with begin_for_all() as db:
         return plan_out(db, plan_at(db, plan_id))
 
 
@@ -66,7 +66,7 @@ def read_plan(plan_id: int) -> PlanOut:
 @bp.output(JobRef)
 def apply(plan_id: int) -> JobRef:
     """Carry a plan out, or go on with one that was stopped."""
-    with begin() as db:
+    with begin_for_all() as db:
         plan = plan_at(db, plan_id)
         if plan.state not in (("draft",) if plan.kind == "write" else ("draft", "stopped")):
             raise IndiceError(
@@ -80,7 +80,7 @@ def apply(plan_id: int) -> JobRef:
 @bp.output(JobRef)
 def take_back(plan_id: int, body: UndoIn) -> JobRef:
     """Take a plan back, whole or for the files that lie at these paths now."""
-    with begin() as db:
+    with begin_for_all() as db:
         plan = plan_at(db, plan_id)
         if plan.state not in ("done", "stopped") or not plan.journal:
             raise IndiceError("There is nothing to undo in this plan.", reference="plan-not-done")

@@ -9,7 +9,7 @@ import time
 from typing import cast
 
 from apiflask import APIBlueprint
-from flask import Response, current_app, request
+from flask import Response, current_app, g, request
 from sqlalchemy.exc import SQLAlchemyError
 
 from ..disk.encoder import HEAD
@@ -32,6 +32,7 @@ from ..work.playback import REASONS, Ground, Offer, ground_of, offer
 from ..work.playback import Asked as AskedOf
 from ..work.playing_plan import Plan
 from .common import base, begin, begin_for_all, cards_of, database, entry_at, language, settings, viewer
+from .gateway import is_away
 from .schemas import (
     ChapterOut,
     Done,
@@ -81,7 +82,7 @@ def play(entry_id: int, body: PlaybackIn) -> PlaybackOut:
     asked = AskedOf(
         can=body.can,
         max_height=body.max_height,
-        max_kbps=body.max_kbps,
+        max_kbps=_bound_kbps(body.max_kbps),
         sound=body.sound,
         text=body.text,
         hls=body.hls,
@@ -107,6 +108,13 @@ def play(entry_id: int, body: PlaybackIn) -> PlaybackOut:
         raise
     _watch()
     return _answer(ground, made, key, download, card.picture, [one.title for one in above], card.title)
+
+
+def _bound_kbps(wanted: int | None) -> int | None:
+    """What is wished, and for somebody away from home no more than the owner lets be sent to them."""
+    person = g.get("person")
+    most = person.away_kbps if person is not None and is_away(request.remote_addr or "") else None
+    return min((one for one in (wanted, most) if one is not None), default=None)
 
 
 def _answer(

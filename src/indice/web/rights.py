@@ -6,7 +6,7 @@ from typing import Literal
 
 __all__ = ["SCOPES", "Scope", "Who", "needed_scope", "who_may"]
 
-Who = Literal["anybody", "shared", "everyone", "librarian", "owner"]
+Who = Literal["anybody", "shared", "everyone", "tidier", "librarian", "owner"]
 Scope = Literal["see", "mark", "manage"]
 _ANYBODY = """
 session.read_status session.set_up session.sign_in openapi.spec invited.read_invited invited.come_in devices.start devices.ask
@@ -20,6 +20,7 @@ shared.read_head shared.read_segment
 """
 """Who holds the link of a share that is open; what it tells them is bound by what is shared."""
 _EVERYONE = """
+me.choose_looks me.upload_own_picture me.remove_own_picture me.read_person_picture
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 catalog.read_shelf catalog.read_traits catalog.read_ruler catalog.read_ids catalog.search catalog.read_with catalog.read_entry
 media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front marks.read_going_on
@@ -29,21 +30,29 @@ lists.list_playlists lists.make lists.read lists.change lists.remove lists.add l
 sharing.list_shares sharing.share sharing.take_back passkeys.list_passkeys passkeys.begin_making passkeys.make passkeys.remove tokens.list_tokens tokens.make tokens.end devices.read devices.answer
 """
 """Who is signed in; what it tells them is bound by what they may see."""
+_TIDIER = """
+byhand.choose_picture byhand.leave_choice byhand.take_frame byhand.upload_picture byhand.write_fact
+findings.excuse_finding findings.list_findings
+jobs.list_jobs jobs.read_log libraries.list_libraries
+matches.fetch_again matches.fetch_offers
+plans.apply plans.draft plans.read_plan plans.take_back
+"""
+"""Who keeps the catalog; and of one library who may tidy it (`store/tidiers` says what belongs to which)."""
 _LIBRARIAN = """
-byhand.choose_picture byhand.leave_choice byhand.take_frame byhand.upload_picture byhand.write_fact byhand.write_many
+byhand.write_many
 conventions.bring_in conventions.choose conventions.forget conventions.preview conventions.read_conventions
 conventions.set_check conventions.take_out conventions.write_own
 duplicates.draft_bin duplicates.list_twins duplicates.look duplicates.tell_apart
 files.list_files files.read_tree files.read_ways
-findings.excuse_finding findings.forget_excuse findings.list_excuses findings.list_findings
+findings.forget_excuse findings.list_excuses
 intake.add intake.file intake.leave intake.list_intakes intake.remove
-jobs.list_jobs jobs.read_log jobs.stop_job
-libraries.browse libraries.declare libraries.edit libraries.forget libraries.list_libraries libraries.match
+jobs.stop_job
+libraries.browse libraries.declare libraries.edit libraries.forget libraries.match
 libraries.preview libraries.scan libraries.settle
-matches.confirm matches.decide matches.decide_together matches.fetch_again matches.fetch_offers matches.list_matches
+matches.confirm matches.decide matches.decide_together matches.list_matches
 matches.look_again matches.look_closer matches.read_match matches.read_preview matches.search_again matches.suggest
 matches.undo
-plans.apply plans.draft plans.draft_what_to_write plans.list_plans plans.read_plan plans.take_back
+plans.draft_what_to_write plans.list_plans
 playback.list_playings playback.stop
 sources.list_sources sources.look sources.order sources.put_key sources.put_source sources.remove sources.test
 taught.correct taught.forget taught.read_aliases taught.read_taught taught.remove_alias
@@ -52,12 +61,13 @@ today.list_troubles today.read_today
 """Who keeps the catalog."""
 _OWNER = """
 people.list_people people.add people.change people.remove people.list_limits people.limit
-people.list_invitations people.invite people.take_back people.list_deeds people.list_seers away.read_away away.wish
+people.list_invitations people.invite people.take_back people.list_deeds people.list_seers away.read_away away.wish me.read_watched
 """
 _ALL: dict[str, Who] = {
     **dict.fromkeys(_ANYBODY.split(), "anybody"),
     **dict.fromkeys(_SHARED.split(), "shared"),
     **dict.fromkeys(_EVERYONE.split(), "everyone"),
+    **dict.fromkeys(_TIDIER.split(), "tidier"),
     **dict.fromkeys(_LIBRARIAN.split(), "librarian"),
     **dict.fromkeys(_OWNER.split(), "owner"),
 }
@@ -72,7 +82,7 @@ SCOPES: tuple[Scope, ...] = ("see", "mark", "manage")
 """What a script may be let do: look and play; keep marks, positions and lists; all else that its person may."""
 _PLAYING = "playback."
 _OWN = ("marks.", "lists.")
-_IN_PERSON = ("session.", "passkeys.", "tokens.", "devices.", "sharing.", "people.")
+_IN_PERSON = ("session.", "me.", "passkeys.", "tokens.", "devices.", "sharing.", "people.")
 """What only a person does, in a browser: passwords, sessions, secrets, rights."""
 
 

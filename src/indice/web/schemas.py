@@ -36,6 +36,13 @@ class DemoFolder(BaseModel):
     kind: Kind
 
 
+class LooksOut(BaseModel):
+    theme: Literal["system", "light", "dark"]
+    cards: Literal["small", "medium", "large"]
+    hides: list[Literal["year", "marks", "state"]]
+    """What cards do not show."""
+
+
 class Status(BaseModel):
     version: str
     has_owner: bool
@@ -46,11 +53,17 @@ class Status(BaseModel):
     role: Literal["owner", "librarian", "member", "guest"] | None
     manages: bool
     """Whether who is signed in keeps the catalog, and does not only look at it."""
+    tidies: list[int]
+    """Libraries that they may keep, who do not keep the whole catalog."""
     age: int | None
     has_pin: bool
     is_lifted: bool
     """Whether their age limit is lifted in this browser at the moment."""
     language: str
+    looks: LooksOut
+    person_id: int | None
+    tells_seen: bool
+    """Whether the owner may look at what they saw."""
     csrf: str
     demo_folders: list[DemoFolder]
     waiting: dict[str, int]
@@ -75,6 +88,11 @@ class PersonIn(Asked):
     """Names; the list takes the place of the one before."""
     downloads: bool | None = None
     shares: bool | None = None
+    tidies: bool | None = None
+    most_streams: int | None = Field(None, ge=1, le=50)
+    """So many things at a time; None, where it is said: any number."""
+    away_kbps: int | None = Field(None, ge=200, le=1_000_000)
+    """So much a second when away from home; None, where it is said: any amount."""
     age: int | None = Field(None, ge=0, le=21)
     """None, where it is said: any age."""
     unrated: Literal["show", "hide"] | None = None
@@ -137,6 +155,11 @@ class PersonOut(BaseModel):
     libraries: list[int]
     downloads: bool
     shares: bool
+    tidies: bool
+    most_streams: int | None
+    away_kbps: int | None
+    tells_seen: bool
+    has_picture: bool
     age: int | None
     unrated: str
     has_pin: bool

@@ -310,7 +310,7 @@ class AwayOut(BaseModel):
     """Whether what is wanted has been done, or has failed."""
 
 
-class AwayIn(BaseModel):
+class AwayIn(Asked):
     announce: bool
     outside_port: int = Field(ge=0, le=65535)
     """0: none."""
@@ -328,3 +328,25 @@ class SeersOut(BaseModel):
     age: int | None
     """From which it is, by its certificate, its series', or none."""
     seers: list[SeerOut]
+
+
+class LooksIn(Asked):
+    theme: Literal["system", "light", "dark"] = "system"
+    cards: Literal["small", "medium", "large"] = "medium"
+    hides: list[Literal["year", "marks", "state"]] = Field(default_factory=list, max_length=8)
+    """What cards do not show."""
+    tells_seen: bool = False
+    """Whether the owner may look at what one saw."""
+    language: Literal["en", "de"] | None = None
+    """None: as it is."""
+
+
+class WatchedLine(BaseModel):
+    card: EntryCard
+    seen_at: str | None
+    position_seconds: float | None
+    """Where they stopped, of what they have not finished."""
+
+
+class WatchedOut(BaseModel):
+    seen: list[WatchedLine]

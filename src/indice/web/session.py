@@ -11,7 +11,7 @@ from collections.abc import Generator
 from contextlib import contextmanager
 from datetime import timedelta
 from functools import cache
-from typing import TypedDict, cast
+from typing import Any, TypedDict, cast
 
 from apiflask import APIBlueprint
 from argon2 import PasswordHasher
@@ -26,6 +26,7 @@ from ..store.catalog import waiting_counts
 from ..store.deeds import note_deed
 from ..store.household import forget_visit, lift_age, viewer_of
 from ..store.libraries import has_library
+from ..store.looks import LOOKS, looks_of
 from ..store.models import Person, Share, now
 from ..store.people import change_password as change_password_of
 from ..store.people import (
@@ -45,12 +46,25 @@ from ..store.people import (
     wait_seconds,
 )
 from ..store.shares import note_view, open_share, title_of, viewer_by
+from ..store.tidiers import library_meant
 from ..store.tokens import is_token, owner_of_token
-from ..store.viewer import Role, bind_viewer
+from ..store.viewer import Role, Viewer, bind_viewer, keeps
 from .common import begin, begin_for_all, settings
 from .doors import is_near
-from .rights import needed_scope, who_may
-from .schemas import DemoFolder, Done, Kind, PasswordIn, PinIn, SessionOut, SessionsOut, SetupIn, SignIn, Status
+from .rights import Who, needed_scope, who_may
+from .schemas import (
+    DemoFolder,
+    Done,
+    Kind,
+    LooksOut,
+    PasswordIn,
+    PinIn,
+    SessionOut,
+    SessionsOut,
+    SetupIn,
+    SignIn,
+    Status,
+)
 
 __all__ = [
     "bp",
@@ -118,11 +132,32 @@ def guard() -> None:
     if found is None or asking is None:
         raise IndiceError("Please sign in.", reference="sign-in-needed", status=401)
     g.person, g.session_id, g.viewer = found.person, found.session_id, asking
-    if not (who == "everyone" or (who == "librarian" and asking.manages) or (who == "owner" and asking.is_owner)):
+    if not _is_let(who, asking):
         _note_refused()
         raise IndiceError(
             "This is for who keeps the catalog.", hint="Ask the owner.", reference="not-allowed", status=403
         )
+
+
+_OF_ALL_THAT_ONE_TIDIES = ("findings.list_findings", "jobs.list_jobs", "libraries.list_libraries")
+"""What lists things of several libraries, and leaves out those of others by itself."""
+
+
+def _is_let(who: Who | None, asking: Viewer) -> bool:
+    if who == "everyone" or (who == "owner" and asking.is_owner):
+        return True
+    if who in ("librarian", "tidier") and asking.manages:
+        return True
+    if who != "tidier" or not asking.tidies:
+        return False
+    if request.endpoint in _OF_ALL_THAT_ONE_TIDIES:
+        return True
+    named: Any = request.view_args or (request.get_json(silent=True) if request.is_json else None)
+    if not isinstance(named, dict):
+        return False
+    with begin_for_all() as db:
+        library_id = library_meant(db, named)
+    return library_id is not None and keeps(asking, library_id)
 
 
 def has_page_token() -> bool:
@@ -234,11 +269,15 @@ def read_status() -> Status:
             has_library=bool(person) and (not manages or has_library(db)),
             role=cast(Role, person.role) if person else None,
             manages=manages,
+            tidies=sorted(viewer_of(db, person).tidies) if person and not manages else [],
             age=person.age if person else None,
             has_pin=bool(person and person.pin_hash),
             is_lifted=bool(found and found.lifted_until and found.lifted_until > now()),
             person=person.name if person else None,
             language=person.language if person else "en",
+            looks=LooksOut(**looks_of(person)) if person else LooksOut(**LOOKS),
+            person_id=person.id if person else None,
+            tells_seen=bool(person and person.tells_seen),
             csrf=session["csrf"],
             demo_folders=_demo_folders() if manages else [],
             waiting=waiting_counts(db) if manages else {},

@@ -7,6 +7,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import { useBlocks } from '@/composables/useBlocks'
+import { useLooks } from '@/composables/useLooks'
 import { useStatus } from '@/composables/useStatus'
 import { PICKING, type Picking } from '@/composables/usePicking'
 import EntryTile from '@/parts/EntryTile.vue'
@@ -83,10 +84,13 @@ const { width } = useElementSize(wall)
 const columns = computed(
   () =>
     COLUMNS.findLast(
-      (n) => n * (width.value < 600 ? LEAST_NARROW_PX : LEAST_PX) <= width.value + GAP_PX,
+      (n) =>
+        n * (width.value < 600 ? LEAST_NARROW_PX : LEAST_PX) * cardFactor.value <=
+        width.value + GAP_PX,
     ) ?? COLUMNS[0],
 )
 const { data: status } = useStatus()
+const { cardFactor } = useLooks()
 const picking = ref(false)
 const picked = ref<number[]>([])
 let last = 0

@@ -38,9 +38,11 @@ const shape = computed(() => {
   return ['episode', 'clip', 'event', 'season'].includes(kind) ? 'wide' : ''
 })
 const wanted = useLocalStorage('indice.keep', false)
-const keeps = computed(() => wanted.value && !!status.value?.manages)
+/** Who keeps the catalog, or tidies this library: what they may write is told with the page. */
+const mayKeep = computed(() => !!status.value?.manages || !!entry.value?.editable.length)
+const keeps = computed(() => wanted.value && mayKeep.value)
 const toggle = () => (wanted.value = !wanted.value)
-useKeys({ k: () => status.value?.manages && toggle() })
+useKeys({ k: () => mayKeep.value && toggle() })
 watch(card, (now) => now && (document.title = `${now.title} · Indice`))
 </script>
 
@@ -89,7 +91,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
               :to="`/catalog/entry/${parent.id}`"
               >{{ parent.title }}</RouterLink><span>{{ t(`entry.${card.kind}`) }}</span>
           </p>
-          <div v-if="status?.manages" class="switch" role="group" :aria-label="t('page.face')">
+          <div v-if="mayKeep" class="switch" role="group" :aria-label="t('page.face')">
             <button :aria-pressed="!keeps" data-test="look" @click="wanted = false">
               {{ t('page.look') }}
             </button>

@@ -88,7 +88,7 @@ const searching = useMutation({
     </dl>
     <p class="acts">
       <button
-        v-if="isMatched"
+        v-if="isMatched && status?.manages"
         class="link"
         :disabled="searching.isPending.value"
         @click="searching.mutate()"
@@ -104,7 +104,7 @@ const searching = useMutation({
         {{ t('page.fetch') }}
       </button>
       <button
-        v-if="entry.decided_by && card.kind !== 'artist'"
+        v-if="entry.decided_by && card.kind !== 'artist' && status?.manages"
         class="link"
         @click="undoing.mutate()"
       >

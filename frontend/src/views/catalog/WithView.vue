@@ -80,7 +80,7 @@ h2 {
 }
 .wall {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(142px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(calc(142px * var(--cards, 1)), 1fr));
   gap: 16px 14px;
   align-items: start;
 }

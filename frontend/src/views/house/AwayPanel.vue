@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** From away: what works from where, in words, step by step. It looks, and changes nothing. */
-import { useMutation, useQuery } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask } from '@/api/client'
@@ -8,6 +8,7 @@ import { day } from '@/composables/words'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 const { t, locale } = useI18n()
+const client = useQueryClient()
 const open = ref(false)
 const wished = ref(false)
 const outside = ref(0)
@@ -35,8 +36,10 @@ const {
   },
 })
 /** Say what is wanted; the port is what stands in its field. */
-function want(announce: boolean, opened: boolean) {
-  wish({ announce, outside_port: opened ? outside.value : 0 })
+function want(announce: boolean, opened: boolean): void {
+  const body = { announce, outside_port: opened ? outside.value : 0 }
+  if (data.value) client.setQueryData(['from-away'], { ...data.value, ...body, is_settled: false })
+  wish(body)
 }
 </script>
 

@@ -21,6 +21,7 @@ import InvitePanel from './InvitePanel.vue'
 import PasskeysPanel from './PasskeysPanel.vue'
 import PeoplePanel from './PeoplePanel.vue'
 import JournalPanel from './JournalPanel.vue'
+import LooksPanel from './LooksPanel.vue'
 import PlayingsPanel from './PlayingsPanel.vue'
 import SharesPanel from './SharesPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
@@ -184,6 +185,7 @@ async function follow(library: Library, event: Event): Promise<void> {
     </section>
     <TroublesPanel />
     <YouPanel />
+    <LooksPanel />
     <PasskeysPanel />
     <TokensPanel />
   </div>

@@ -8,7 +8,9 @@ import { useI18n } from 'vue-i18n'
 import { api, ask, type Library, type Person } from '@/api/client'
 import { moment } from '@/composables/words'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import PersonPicture from '@/parts/PersonPicture.vue'
 import PersonForm, { type PersonWish } from './PersonForm.vue'
+import WatchedRow from './WatchedRow.vue'
 
 defineProps<{ libraries: readonly Library[] }>()
 const { t, locale } = useI18n()
@@ -16,6 +18,8 @@ const client = useQueryClient()
 const { data } = useQuery({ queryKey: ['people'], queryFn: () => ask(api.GET('/api/people')) })
 /** Who is being changed; 0 is somebody new. */
 const open = ref<number>()
+/** Of whom one looks at what they saw. */
+const watched = ref<number>()
 const saving = useMutation({
   mutationFn: ({ id, wish }: { id: number; wish: PersonWish }) =>
     id
@@ -74,7 +78,11 @@ function about(person: Person, libraries: readonly Library[]): string {
       <template v-for="person in data?.people ?? []" :key="person.id">
         <div class="person">
           <span class="name"
-            ><b>{{ person.name }}</b>
+            ><PersonPicture
+              v-if="person.has_picture"
+              :person-id="person.id"
+              :name="person.name"
+            /><b>{{ person.name }}</b>
             <span class="soft">{{ t(`people.role.${person.role}`) }}</span></span
           >
           <span class="given">{{ about(person, libraries) }}</span>
@@ -85,12 +93,21 @@ function about(person: Person, libraries: readonly Library[]): string {
             person.seen_at ? moment(person.seen_at, locale) : t('people.never')
           }}</span>
           <span class="acts">
+            <button
+              v-if="person.tells_seen && person.role !== 'owner'"
+              class="link"
+              :aria-expanded="watched === person.id"
+              @click="watched = watched === person.id ? undefined : person.id"
+            >
+              {{ t('marks.seen') }}
+            </button>
             <button class="link" @click="toggle(person.id)">{{ t('people.change') }}</button>
             <button class="link" @click="remove(person)">
               {{ t('people.remove') }}
             </button>
           </span>
         </div>
+        <WatchedRow v-if="watched === person.id" :person-id="person.id" :name="person.name" />
         <PersonForm
           v-if="open === person.id"
           :person="person"

@@ -15,6 +15,11 @@ const emit = defineEmits<{ save: [wish: PersonWish] }>()
 const { t } = useI18n()
 const ROLES = ['member', 'guest', 'librarian', 'owner'] as const
 const AGES = [0, 3, 6, 8, 10, 12, 14, 16, 18]
+/** What else was said by the command line is offered, too. */
+const offered = (steps: readonly number[], own?: number | null) =>
+  [...new Set([...steps, ...(own ? [own] : [])])].sort((one, other) => one - other)
+const STREAMS = offered([1, 2, 3, 5, 10], props.person?.most_streams)
+const LINES = offered([1000, 2000, 4000, 8000, 20_000], props.person?.away_kbps)
 const form = reactive({
   name: props.person?.name ?? '',
   password: '',
@@ -22,6 +27,9 @@ const form = reactive({
   libraries: [...(props.person?.libraries ?? [])],
   downloads: props.person?.downloads ?? true,
   shares: props.person?.shares ?? false,
+  tidies: props.person?.tidies ?? false,
+  most_streams: props.person?.most_streams ?? null,
+  away_kbps: props.person?.away_kbps ?? null,
   age: props.person?.age ?? null,
   unrated: (props.person?.unrated ?? 'hide') as 'show' | 'hide',
   pin: '',
@@ -41,6 +49,9 @@ function save(): void {
     libraries: names.map((one) => one.name),
     downloads: form.downloads,
     shares: form.shares,
+    tidies: form.tidies && form.age === null,
+    most_streams: form.most_streams,
+    away_kbps: form.away_kbps,
     age: form.age,
     unrated: form.unrated,
     password: form.password || null,
@@ -50,7 +61,7 @@ function save(): void {
 </script>
 
 <template>
-  <form class="form" @submit.prevent="save">
+  <form class="fields inset" @submit.prevent="save">
     <label
       >{{ t('people.name') }}<input v-model="form.name" name="person" maxlength="60" required
     /></label>
@@ -113,8 +124,28 @@ function save(): void {
         ><input v-model="form.shares" type="checkbox" name="shares" />
         {{ t('people.shares') }}</label
       >
+      <label v-if="form.age === null" class="tick"
+        ><input v-model="form.tidies" type="checkbox" name="tidies" />
+        {{ t('people.tidies') }}</label
+      >
     </template>
-    <p class="send">
+    <label
+      >{{ t('people.streams') }}
+      <select v-model="form.most_streams" name="streams">
+        <option :value="null">{{ t('people.anyNumber') }}</option>
+        <option v-for="n in STREAMS" :key="n" :value="n">{{ n }}</option>
+      </select>
+    </label>
+    <label
+      >{{ t('people.away') }}
+      <select v-model="form.away_kbps" name="away">
+        <option :value="null">{{ t('people.anyAmount') }}</option>
+        <option v-for="n in LINES" :key="n" :value="n">
+          {{ t('people.megabits', { n: n / 1000 }) }}
+        </option>
+      </select>
+    </label>
+    <p class="wide">
       <el-button
         native-type="submit"
         type="primary"
@@ -125,53 +156,3 @@ function save(): void {
     </p>
   </form>
 </template>
-
-<style scoped>
-.form {
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(240px, 1fr));
-  gap: 14px 22px;
-  align-items: start;
-  padding: 16px;
-  border-top: 1px solid var(--rule);
-  background: var(--paper);
-}
-label,
-fieldset {
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  margin: 0;
-  padding: 0;
-  border: 0;
-  font-size: 13px;
-  color: var(--ink-soft);
-}
-legend {
-  padding: 0;
-  margin-bottom: 4px;
-}
-.tick {
-  flex-direction: row;
-  align-items: center;
-  gap: 7px;
-  color: var(--ink);
-}
-input:not([type='checkbox']),
-select {
-  height: 32px;
-  padding: 0 9px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
-.tick input {
-  accent-color: var(--accent);
-}
-.send {
-  grid-column: 1 / -1;
-  margin: 0;
-}
-</style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** One's own page, for who does not keep the house: password, browsers, the PIN. */
+import LooksPanel from './LooksPanel.vue'
 import PasskeysPanel from './PasskeysPanel.vue'
 import SharesPanel from './SharesPanel.vue'
 import TokensPanel from './TokensPanel.vue'
@@ -7,7 +8,9 @@ import YouPanel from './YouPanel.vue'
 </script>
 
 <template>
-  <div class="page"><YouPanel /><PasskeysPanel /><TokensPanel /><SharesPanel class="links" /></div>
+  <div class="page">
+    <YouPanel /><LooksPanel /><PasskeysPanel /><TokensPanel /><SharesPanel class="links" />
+  </div>
 </template>
 
 <style scoped>

@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Finding } from '@/api/client'
 import { useChoices, type Choice } from '@/composables/useChoices'
 import { useKeys } from '@/composables/useKeys'
+import { useStatus } from '@/composables/useStatus'
 import DiffName from '@/parts/DiffName.vue'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -23,6 +24,7 @@ const { data: libraries } = useQuery({
   queryKey: ['libraries'],
   queryFn: () => ask(api.GET('/api/libraries')),
 })
+const { data: status } = useStatus()
 const choices = useChoices()
 const sheet = usePlans()
 const slug = computed(() => (typeof route.query.check === 'string' ? route.query.check : undefined))
@@ -178,7 +180,7 @@ useKeys({
         <span></span><span>{{ t('names.all') }}</span
         ><b class="mono">{{ all }}</b>
       </button>
-      <RouterLink class="row" to="/names/twice"
+      <RouterLink v-if="status?.manages" class="row" to="/names/twice"
         ><span></span><span>{{ t('twice.title') }}</span></RouterLink
       >
       <p class="label second">{{ t('names.by') }}</p>
@@ -240,7 +242,11 @@ useKeys({
           <DiffName v-if="check.after" :before="check.before" :after="check.after" /><code v-else>{{
             check.before
           }}</code>
-          <CheckSettings :slug="check.slug" :libraries="libraries?.libraries ?? []" />
+          <CheckSettings
+            v-if="status?.manages"
+            :slug="check.slug"
+            :libraries="libraries?.libraries ?? []"
+          />
         </div>
         <div v-if="ordered.length" class="card list">
           <template v-for="[where, findings] in groups" :key="where">
