@@ -93,7 +93,9 @@ def test_who_tidies_describes_entries_of_that_library_only(
     fact = {"value": "A kettle sings."}
     said(client.put(f"/api/entries/{kettle}/facts/plot", json=fact))
     page = said(client.get(f"/api/entries/{kettle}"))
-    assert page["editable"] and next(f for f in page["facts"] if f["field"] == "plot")["shown"]["value"] == fact["value"]
+    assert (
+        page["editable"] and next(f for f in page["facts"] if f["field"] == "plot")["shown"]["value"] == fact["value"]
+    )
     assert not said(client.get(f"/api/entries/{row}"))["editable"], "a library that they only see has no such face"
     for entry in (row, unseen, 999_999):
         refused(client, "PUT", f"/api/entries/{entry}/facts/plot", fact)

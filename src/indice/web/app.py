@@ -10,7 +10,7 @@ from typing import Any
 
 import structlog
 from apiflask import APIFlask, HTTPError
-from flask import Response, jsonify, request, send_from_directory
+from flask import Response, current_app, jsonify, request, send_from_directory
 from sqlalchemy.exc import DataError, InterfaceError, OperationalError
 
 from ..errors import IndiceError
@@ -132,9 +132,17 @@ def _headers(response: Response) -> Response:
     response.headers.setdefault("X-Content-Type-Options", "nosniff")
     response.headers.setdefault("Referrer-Policy", "no-referrer")
     response.headers.setdefault("X-Frame-Options", "DENY")
+    response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
+    response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
+    response.headers.setdefault("Permissions-Policy", "camera=(), geolocation=(), microphone=()")
+    if response.mimetype == "application/json":
+        response.headers.setdefault("Cache-Control", "no-store")
+    settings: Settings | None = current_app.extensions["indice"][0]
+    if settings is not None and settings.https == "own":  # of a self-made one browsers have to be let ask
+        response.headers.setdefault("Strict-Transport-Security", "max-age=31536000")
     response.headers.setdefault(
         "Content-Security-Policy",
-        "default-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; connect-src 'self'; frame-ancestors 'none'; base-uri 'none'",
+        "default-src 'self'; img-src 'self' data: blob:; media-src 'self' blob:; style-src 'self' 'unsafe-inline'; font-src 'self' data:; connect-src 'self'; object-src 'none'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'",
     )
     return response
 
