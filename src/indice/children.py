@@ -51,7 +51,7 @@ def main() -> None:
 
         chosen = Settings.load()
         secure = chosen.https not in ("", "off")
-        see_to_network(chosen.home, chosen.host, int(arguments[0]), secure=secure, announce=chosen.announce)
+        see_to_network(chosen, int(arguments[0]), secure=secure)
     else:
         from .settings import Settings
         from .store.database import open_database

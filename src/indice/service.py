@@ -203,7 +203,7 @@ class Service:
         # Nobody waits for these two: the first page is up before they are.
         if self.demo:
             self._begin(_Part("almanac", ["almanac", str(almanac_port)]))
-            self._begin(_Part("router", ["router"]))
+            self._begin(_Part("router", ["router", f"port={self.settings.ssdp_port}"]))
         self._begin(_Part("worker", ["worker"]))
         self._parts["network"] = _Part("network", ["network", str(port)], wanted=self._wants_network)
         self._tell_state()

@@ -54,6 +54,8 @@ class Settings:
     """Addresses or networks that may not. `INDICE_REFUSED_NETWORKS`."""
     announce: bool = False
     """Announce itself at home (mDNS), until the owner says otherwise in House. `INDICE_ANNOUNCE`."""
+    ssdp_port: int = 1900
+    """Port on which routers hear searches (UPnP); another one for trying things out. `INDICE_SSDP_PORT`."""
     conversions: int = 0
     """Films that are converted at the same time; 0: as many as the machine has cores. `INDICE_CONVERSIONS`."""
     segment_cache_mb: int = 2048

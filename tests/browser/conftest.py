@@ -5,16 +5,21 @@ from __future__ import annotations
 import os
 import re
 import signal
+import socket
 import subprocess
 import sys
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
+from functools import cache
 from pathlib import Path
 
 import pytest
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
+
+from ..playing.zoo import Animal, make
+from .drive import ask, see, wait
 
 ROOT = Path(__file__).resolve().parents[2]
 FLAGS = "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --disable-background-networking --disable-quic --no-first-run --disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
@@ -28,10 +33,19 @@ def home() -> Path:
     return made
 
 
+@cache
+def ssdp_port() -> int:
+    """Where routers of these tests hear searches; those of tests that run beside them hear elsewhere."""
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as link:
+        link.bind(("127.0.0.1", 0))
+        return int(link.getsockname()[1])
+
+
 @contextmanager
 def running(home: Path, command: str, port: int) -> Iterator[str]:
     """A running Indice; ended by a TERM, cleanly, with nothing left behind."""
     env = {**os.environ, "INDICE_HOME": str(home), "INDICE_PORT": str(port), "PYTHONPATH": str(ROOT / "src")}
+    env["INDICE_SSDP_PORT"] = str(ssdp_port())
     process = subprocess.Popen(
         [sys.executable, "-m", "indice.cli", command],
         env=env,
@@ -84,3 +98,39 @@ def browser() -> Iterator[webdriver.Chrome]:
     )
     yield driver
     driver.quit()
+
+
+FILM = Animal("film.mp4", "-c:v libx264 -preset ultrafast -pix_fmt yuv420p -g 25 -c:a aac", "direct")
+NAMES = ("Kettle Morning (2004)", "Slow Tin (1998)", "Wren Parade (2011)")
+"""Films of a household without metadata."""
+
+
+@pytest.fixture(scope="module")
+def films(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempPathFactory) -> dict[str, int]:
+    """Three films, with who keeps them signed in."""
+    folder = tmp_path_factory.mktemp("shared")
+    folder.chmod(0o755)
+    root = folder / "Films"
+    made = make(FILM, folder, seconds=6).read_bytes()
+    for place, name in enumerate(NAMES):
+        (root / name).mkdir(parents=True)
+        (root / name / f"{name}.mp4").write_bytes(made + b"\0" * place)
+    browser.get(empty)
+    see(browser, "h1", "A place for everything")
+    ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
+    ask(browser, "/api/libraries", "POST", {"name": "Films", "kind": "movies", "folders": [str(root)]})
+    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    entries = ask(browser, "/api/shelves/films")["entries"]
+    return {f"{name}.mp4": one["id"] for name in NAMES for one in entries if name.startswith(one["title"])}
+
+
+@pytest.fixture(scope="module")
+def stranger() -> Iterator[webdriver.Chrome]:
+    """A browser in which nobody is signed in."""
+    options = webdriver.ChromeOptions()
+    options.binary_location = "/usr/bin/chromium"
+    for flag in FLAGS.split():
+        options.add_argument(flag)
+    made = webdriver.Chrome(options=options, service=Service("/usr/bin/chromedriver"))
+    yield made
+    made.quit()

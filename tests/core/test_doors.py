@@ -26,7 +26,7 @@ OUTSIDE_OF_CORE = {
 ALLOWED = {
     "core": {"core"},
     "disk": {"disk", "core", "errors"},
-    "network": {"network", "disk", "errors"},
+    "network": {"network", "disk", "errors", "settings"},
     "sources": {"sources", "core", "errors"},
     "store": {"store", "core", "sources", "disk", "errors", "settings"},
     "work": {"work", "store", "disk", "sources", "core", "errors", "settings"},

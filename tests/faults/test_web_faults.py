@@ -8,6 +8,7 @@ import os
 import threading
 import time
 from collections.abc import Iterator
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
@@ -166,6 +167,24 @@ def test_waiting_grows_and_ends(database: Database, monkeypatch: pytest.MonkeyPa
         people.note_wrong(db, "Odile", "a")
     with database.begin() as db:
         assert people.wait_seconds(db, "odile", "a") == 0
+
+
+@pytest.mark.parametrize("many_names", [False, True], ids=["one name", "a name a try"])
+def test_a_thousand_guesses_take_longer_than_an_hour(
+    database: Database, monkeypatch: pytest.MonkeyPatch, many_names: bool
+) -> None:
+    began = moment = datetime(2026, 3, 1, tzinfo=UTC)
+    monkeypatch.setattr(people, "now", lambda: moment)
+    for guess in range(1_000):
+        name = f"name {guess}" if many_names else "Odile"
+        with database.begin() as db:
+            moment += timedelta(seconds=people.wait_seconds(db, name, "203.0.113.5"))
+            assert people.wait_seconds(db, name, "203.0.113.5") == 0
+            people.note_wrong(db, name, "203.0.113.5")
+            moment += timedelta(milliseconds=20)
+    assert moment - began > timedelta(hours=1)
+    with database.begin() as db:
+        assert people.wait_seconds(db, "Odile", "192.168.1.20") == 0, "the right person comes from elsewhere"
 
 
 def test_two_hashes_are_worked_out_at_once_at_most(

@@ -13,6 +13,7 @@ import signal
 import socket
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from zeroconf import Error as ZeroconfError
@@ -21,6 +22,7 @@ from zeroconf.asyncio import AsyncZeroconf
 
 from ..disk.certificate import own_addresses
 from ..errors import IndiceError
+from ..settings import Settings
 from .router import LEASE_SECONDS, NAME, Router, find_router
 from .wishes import Standing, Wishes, read_standing, read_wishes, write_standing
 
@@ -157,9 +159,11 @@ async def _stay(home: Path, presence: Presence, *, announce: bool) -> None:
     await presence.end()
 
 
-def see_to_network(home: Path, host: str, port: int, *, secure: bool, announce: bool) -> None:
-    """See to it until told to end."""
+def see_to_network(settings: Settings, port: int, *, secure: bool) -> None:
+    """See to it until told to end; `port` is where the web server listens."""
+    home = settings.home
     presence = Presence(
-        port, listening_addresses(host), secure=secure, tell=lambda standing: write_standing(home, standing)
+        port, listening_addresses(settings.host), secure=secure, tell=lambda standing: write_standing(home, standing)
     )
-    asyncio.run(_stay(home, presence, announce=announce))
+    presence.find = partial(find_router, port=settings.ssdp_port)
+    asyncio.run(_stay(home, presence, announce=settings.announce))

@@ -2,7 +2,7 @@
 
 Plain, from the open specification. What it opens it passes on in earnest, from its outside address to the machine behind
 it, so that one can try from "outside" what works. Run with `python -m indice.standins.router [outside=203.0.113.9]
-[permanent] [refuse] [listen=127.0.0.1]`: `permanent` knows no leases (error 725), `refuse` opens nothing (606).
+[permanent] [refuse] [listen=127.0.0.1] [port=1900]`: `permanent` knows no leases (error 725), `refuse` opens nothing (606).
 """
 
 from __future__ import annotations
@@ -324,6 +324,7 @@ def main() -> None:
         permanent="permanent" in told,
         refuse="refuse" in told,
         listen=told.get("listen", "127.0.0.1"),
+        port=int(told.get("port", SSDP_PORT)),
     )
     router.start()
     print(f"The made-up router is at {router.location}", flush=True)

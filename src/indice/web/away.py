@@ -125,7 +125,7 @@ def _router_steps(*, is_plain: bool) -> list[AwayStep]:
     if standing.outside_port:
         name, address = standing.router, standing.outside_address
     else:
-        name, address = asyncio.run(_ask_router(listening_addresses(chosen.host)))
+        name, address = asyncio.run(_ask_router(listening_addresses(chosen.host), chosen.ssdp_port))
     if not name:
         return [AwayStep(name="router-none", fine=False, values={"port": str(_port())})]
     steps = [AwayStep(name="router", fine=True, values={"router": name, "address": address or "?"})]
@@ -142,9 +142,9 @@ def _router_steps(*, is_plain: bool) -> list[AwayStep]:
     return steps
 
 
-async def _ask_router(addresses: tuple[str, ...]) -> tuple[str, str]:
+async def _ask_router(addresses: tuple[str, ...], port: int) -> tuple[str, str]:
     """Name and outside address of the router; empty where none answers."""
-    router = await find_router(addresses)
+    router = await find_router(addresses, port=port)
     if router is None:
         return "", ""
     try:
