@@ -41,6 +41,11 @@ def ssdp_port() -> int:
         return int(link.getsockname()[1])
 
 
+def own_ports() -> int:
+    """So far from those of others are the ports of this process of the tests: two that start at once take none twice."""
+    return 10 * int(os.environ.get("PYTEST_XDIST_WORKER", "gw0").removeprefix("gw"))
+
+
 @contextmanager
 def running(home: Path, command: str, port: int) -> Iterator[str]:
     """A running Indice; ended by a TERM, cleanly, with nothing left behind."""
@@ -73,14 +78,14 @@ def running(home: Path, command: str, port: int) -> Iterator[str]:
 @pytest.fixture(scope="module")
 def address(home: Path) -> Iterator[str]:
     """A running demo."""
-    with running(home, "demo", 7890) as found:
+    with running(home, "demo", 7860 + own_ports()) as found:
         yield found
 
 
 @pytest.fixture(scope="module")
 def empty(home: Path) -> Iterator[str]:
     """A running Indice that holds nothing yet."""
-    with running(home, "start", 7895) as found:
+    with running(home, "start", 7865 + own_ports()) as found:
         yield found
 
 
