@@ -416,7 +416,7 @@ class File(Base):
     problem: Mapped[str] = mapped_column(default="")
     entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="SET NULL"), index=True)
     serves: Mapped[str] = mapped_column(default="")
-    """`main`, `version`, `part`, `extra`, `subtitle`, `artwork`, `lyrics`, or nothing."""
+    """`main`, `version`, `part`, `beside` (menus of a disc, which nobody plays by themselves), `extra`, `subtitle`, `artwork`, `lyrics`, or nothing."""
     read_by: Mapped[int] = mapped_column(SmallInteger, default=0)
     """Which version of a stage has done its work on this file as it is; 0 when none has. See :mod:`.stages`."""
     looked_by: Mapped[int] = mapped_column(SmallInteger, default=0)

@@ -129,7 +129,7 @@ def media_of(db: Session, entry: Entry, file_id: int | None) -> Media:
     """
     rows = files_of(db, [entry.id]).get(entry.id, []) or shared_files(db, entry)
     folders = {file.id: folder for file, folder in rows}
-    media = [file for file, _ in rows if file.kind in PLAYED or file.kind == "extra"]
+    media = [file for file, _ in rows if (file.kind in PLAYED and file.serves != "beside") or file.kind == "extra"]
     parts = sorted((f for f in media if f.serves == "part"), key=lambda f: (f.reading.get("part") or 0, f.shown))
     mains = [f for f in media if f.kind != "extra" and f.serves != "part"]
     mains.sort(key=lambda f: (f.state != "present", f.serves != "main", f.shown))

@@ -36,11 +36,14 @@ def credits_of(values: Mapping[str, list[Value]]) -> list[Credit]:
 def versions_of(files: Sequence[File]) -> list[VersionLine]:
     """The files that play an entry, the largest picture first; parts in their order."""
     beside = sorted({str(f.reading["language"]) for f in files if f.kind == "subtitle" and f.reading.get("language")})
-    lines = [_version(file, beside) for file in files if file.kind in _PLAYED]
+    played = [file for file in files if file.kind in _PLAYED and file.serves != "beside"]
+    parts = sorted((f for f in played if f.serves == "part"), key=lambda f: (f.reading.get("part") or 0, f.shown))
+    places = {file.id: place for place, file in enumerate(parts, 1)}
+    lines = [_version(file, beside, places.get(file.id)) for file in played]
     return sorted(lines, key=lambda line: (line.part or 0, -line.height, line.file_id))
 
 
-def _version(file: File, beside: Sequence[str]) -> VersionLine:
+def _version(file: File, beside: Sequence[str], part: int | None) -> VersionLine:
     media: dict[str, Any] = file.media or {}
     video: dict[str, Any] = (media.get("video") or [{}])[0]
     inside = [str(one["language"]) for one in media.get("subtitles") or () if one.get("language")]
@@ -48,7 +51,7 @@ def _version(file: File, beside: Sequence[str]) -> VersionLine:
     return VersionLine(
         file_id=file.id,
         edition=", ".join(map(str, said)) if isinstance(said, list) else str(said),
-        part=int(file.reading["part"]) if file.serves == "part" and file.reading.get("part") else None,
+        part=part,
         width=int(media.get("width") or 0),
         height=int(media.get("height") or 0),
         codec=str(video.get("codec") or ""),

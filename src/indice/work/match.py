@@ -93,7 +93,7 @@ def evidence_of(database: Database, entries: Sequence[rows.Entry], scheme: str) 
         minutes: dict[int, float] = {}
         for entry_id, media, serves in db.execute(
             select(rows.File.entry_id, rows.File.media, rows.File.serves)
-            .where(among(rows.File.entry_id, ids), rows.File.kind == "movie")
+            .where(among(rows.File.entry_id, ids), rows.File.kind == "movie", rows.File.serves != "beside")
             .order_by(rows.File.shown)
         ):
             if entry_id is not None and media and media.get("seconds"):

@@ -15,6 +15,7 @@ from typing import Any
 from ..reading.places import is_sorting
 from ..reading.scan import without_accents
 from ..reading.work import folder_role
+from .discs import disc_of, feature_of
 
 __all__ = ["EntryDraft", "FileView", "Grouped", "better_title", "group", "home_of", "sort_title"]
 
@@ -151,6 +152,7 @@ def group(files: Iterable[FileView], *, elsewhere: Iterable[str] = ()) -> Groupe
                 said = result.entries[key].facts.setdefault("echo" if file.is_own else "sidecar", {})
                 said.update({name: value for name, value in file.facts.items() if name not in said})
     _label_versions(result, ordered)
+    _label_discs(result, ordered)
     return result
 
 
@@ -195,6 +197,8 @@ def _part_by_length(result: Grouped, files: list[FileView], mains: dict[str, lis
     by_entry: dict[str, list[FileView]] = defaultdict(list)
     for file in files:
         served = result.serves.get(file.id)
+        if disc_of(file.path) is not None:
+            continue  # menus and trailers are short, and belong to their disc
         if file.kind == "movie" and served is not None and file.seconds and file.reading.get("part") is None:
             by_entry[served[0]].append(file)
     for key, several in by_entry.items():
@@ -549,3 +553,31 @@ def _label_versions(result: Grouped, files: list[FileView]) -> None:
                 result.serves[file.id] = (key, "part")
             elif place > 0:
                 result.serves[file.id] = (key, "version")
+
+
+def _label_discs(result: Grouped, files: list[FileView]) -> None:
+    """Of the files of a disc those of the film are the main one, or its parts; menus and the rest only lie beside it."""
+    discs: dict[tuple[str, str], list[FileView]] = defaultdict(list)
+    mains: set[str] = set()
+    for file in files:
+        served = result.serves.get(file.id)
+        if file.kind != "movie" or served is None:
+            continue
+        disc = disc_of(file.path)
+        if disc is not None:
+            discs[served[0], disc].append(file)
+        elif served[1] in ("main", "part"):
+            mains.add(served[0])
+    for (key, _), inside in sorted(discs.items()):
+        film = feature_of((file.path, file.seconds) for file in inside)
+        if not film:
+            continue
+        # A film that lies loose as well, or on a disc before this one, is the main one; a disc in pieces cannot be a version.
+        role = "main" if key not in mains else "version" if len(film) == 1 else "beside"
+        for file in inside:
+            is_film = file.path in film
+            result.serves[file.id] = (
+                key,
+                ("part" if role == "main" and len(film) > 1 else role) if is_film else "beside",
+            )
+        mains.add(key)

@@ -207,8 +207,13 @@ def folder_empty(listing: Listing) -> Iterator[Hit]:
     for folder in listing.closed:
         _mark(full, folder)
     for folder in sorted(listing.all_folders):
-        if folder not in full and folder.rpartition("/")[0] in full:
+        is_outermost = folder not in full and folder.rpartition("/")[0] in full
+        if is_outermost and not _OF_DISCS & set(folder.casefold().split("/")):
             yield Hit(f"{folder}/", "Nothing is in it. Delete it when you do not need it.")
+
+
+_OF_DISCS = frozenset(("video_ts", "audio_ts", "bdmv", "certificate", "hvdvd_ts"))
+"""Folders that a disc has, some of them empty by its own standard."""
 
 
 def _mark(full: set[str], folder: str) -> None:
