@@ -27,7 +27,7 @@ from indice.standins.profile import PROFILE
 from indice.standins.world import make_world
 from indice.store.cluster import Cluster
 from indice.store.database import Database, open_database
-from indice.store.files import library_files, save_files, save_probe
+from indice.store.files import Inside, library_files, save_files, save_probe
 from indice.store.libraries import add_library
 from indice.store.models import Candidate, Entry, Folder
 from indice.store.sources import add_source
@@ -71,7 +71,7 @@ def declare(database: Database, home: Path, house: Household, kind: str) -> int:
     with database.begin() as db:
         save_files(db, folder_id, made)
     with database.begin() as db:
-        rows = [(file.id, house.files[kind][file.shown], "") for file in library_files(db, library_id)]
+        rows = [Inside(file.id, house.files[kind][file.shown]) for file in library_files(db, library_id)]
         save_probe(db, rows)
     regroup(database, library_id)
     return library_id

@@ -63,11 +63,12 @@ def change(db: Session, folder: Folder, root: Path, draw: random.Random, kind: s
                 break
     elif what == "move":
         file, near = (draw.choice([f for f in files if f.state == "present"]) for _ in range(2))
-        after = f"{near.directory}/moved {file.shown.rpartition('/')[2]}"
-        if not (root / after).exists():
-            before = os.path.join(os.fsencode(root), bytes(file.path))
-            os.rename(before, root / after)
-            follow_moves(db, {before: os.fsencode(root / after)})
+        before, top = os.path.join(os.fsencode(root), bytes(file.path)), os.fsencode(root)
+        name = b"moved " + os.path.basename(bytes(file.path))
+        after = os.path.join(top, os.path.dirname(bytes(near.path)), name)
+        if not os.path.exists(after):
+            os.rename(before, after)
+            follow_moves(db, {before: after})
     else:
         near = draw.choice(files)
         path = f"{near.directory}/{draw.choice(('Slow Ferry (1999).mkv', '07 - Ash.flac', 'IMG_20190811_101500.jpg', 'x.srt'))}"

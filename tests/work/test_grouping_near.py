@@ -15,7 +15,7 @@ from indice.core.reading import read_path
 from indice.disk.walk import shown
 from indice.store.database import Database
 from indice.store.entries import everything
-from indice.store.files import NewFile, mark_state, save_files, save_probe
+from indice.store.files import Inside, NewFile, mark_state, save_files, save_probe
 from indice.store.libraries import add_library
 from indice.store.models import Entry, Fact, File, Folder
 from indice.store.moved import settle_moves
@@ -139,7 +139,7 @@ def change(db: Session, folder: Folder, kind: str, draw: random.Random) -> None:
         settle_moves(db, folder.library_id, {new.id: old.id}, {})
     else:
         some = draw.sample(files, min(len(files), 3))
-        save_probe(db, [(file.id, found_inside(file.shown, draw), "") for file in some])
+        save_probe(db, [Inside(file.id, found_inside(file.shown, draw)) for file in some])
 
 
 def records(db: Session) -> dict[str, Any]:

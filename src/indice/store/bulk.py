@@ -44,13 +44,22 @@ def insert_rows(
 
 
 def update_rows(
-    db: Session, model: type[Base], rows: Sequence[Mapping[str, Any]], *, also: str = "", where: str = ""
+    db: Session,
+    model: type[Base],
+    rows: Sequence[Mapping[str, Any]],
+    *,
+    also: str = "",
+    where: str = "",
+    kept: tuple[str, ...] = (),
 ) -> None:
-    """Set columns of rows that are told by their `id`; `also` sets more, as SQL, and `where` leaves some alone."""
+    """Set columns of rows that are told by their `id`; `also` sets more, as SQL, and `where` leaves some alone.
+
+    Of the columns that are `kept` nothing is taken away: None leaves what is there.
+    """
     table = cast(Table, model.__table__)
     for start in range(0, len(rows), AT_ONCE):
         names = tuple(rows[0])
-        db.execute(_update(table, names, also, where), _rows(table, names, rows[start : start + AT_ONCE]))
+        db.execute(_update(table, names, also, where, kept), _rows(table, names, rows[start : start + AT_ONCE]))
 
 
 @cache
@@ -60,8 +69,12 @@ def _insert(table: Table, names: tuple[str, ...], tail: str) -> TextClause:
 
 
 @cache
-def _update(table: Table, names: tuple[str, ...], also: str, where: str) -> TextClause:
-    values = [f'"{name}" = told."{name}"' for name in names if name != "id"] + ([also] if also else [])
+def _update(table: Table, names: tuple[str, ...], also: str, where: str, kept: tuple[str, ...]) -> TextClause:
+    values = [
+        f'"{name}" = coalesce(told."{name}", known."{name}")' if name in kept else f'"{name}" = told."{name}"'
+        for name in names
+        if name != "id"
+    ] + ([also] if also else [])
     return text(
         f'update "{table.name}" as known set {", ".join(values)} from ({_told(table, names)}) as told '
         f"where known.id = told.id{f' and {where}' if where else ''}"

@@ -185,7 +185,10 @@ def _name_anew(db: Session, library_id: int, rows: Sequence[dict[str, Any]]) -> 
 
 _HANDLES = text(
     """
-    select entry.handle from entry where library_id = :library and handle = any(cast(:handles as text[]))
+    select entry.handle from unnest(cast(:handles as text[])) as told (handle)
+    cross join lateral (
+        select entry.handle from entry where library_id = :library and entry.handle = told.handle
+    ) as entry
     union all
     select records #>> '{entry,0,handle}' from gone
     where library_id = :library and records #>> '{entry,0,handle}' = any(cast(:handles as text[]))

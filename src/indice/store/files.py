@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from sqlalchemy import exists, func, select, update
 from sqlalchemy.orm import Session
@@ -19,8 +19,10 @@ from .stages import GROUPED, LOOKED, READ, is_due
 from .viewer import Viewer
 
 __all__ = [
+    "Inside",
     "Known",
     "NewFile",
+    "Recorded",
     "absences",
     "count_away",
     "files_to_probe",
@@ -146,8 +148,17 @@ def raise_floor(db: Session, folder: Folder, device: int) -> None:
     folder.floor, folder.device = None, device
 
 
-def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[int]:
-    """Record new files, changed ones, and what their names say now; returns their numbers.
+class Recorded(NamedTuple):
+    """A file that was recorded."""
+
+    id: int
+    path: bytes
+    is_new: bool
+    """Whether its path was not known before."""
+
+
+def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[Recorded]:
+    """Record new files, changed ones, and what their names say now.
 
     What was found inside a file stays while its content is the same; later stages are due again where something changed.
     """
@@ -163,7 +174,7 @@ def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[in
         "added_at": now(),
     }
     rows = {file.path: {name: getattr(file, name) for name in NewFile.__slots__} | fixed for file in files}
-    return [id_ for (id_,) in insert_rows(db, File, list(rows.values()), tail=_AS_IT_IS_NOW)]
+    return [Recorded(*row) for row in insert_rows(db, File, list(rows.values()), tail=_AS_IT_IS_NOW)]
 
 
 def _kept_where(condition: str, **columns: str) -> list[str]:
@@ -189,7 +200,8 @@ _CHANGES = [
     ),
     *_kept_where(_SAME, grouped_by="0", checked_by="0"),
 ]
-_AS_IT_IS_NOW = f"on conflict (folder_id, path) do update set {', '.join(_CHANGES)} returning id"
+_AS_IT_IS_NOW = f"on conflict (folder_id, path) do update set {', '.join(_CHANGES)} returning id, path, xmax = 0"
+"""A row that is inserted, and not changed, has no transaction that has locked it (`xmax`)."""
 
 
 def mark_state(db: Session, ids: Iterable[int], state: str) -> None:
@@ -301,23 +313,36 @@ GROUPED_BY = ("tags", "taken", "facts", "own", "about", "seconds")
 """What stands inside a file that entries are put together by."""
 
 
-def save_probe(db: Session, results: Sequence[tuple[int, dict[str, Any] | None, str]]) -> None:
-    """Record what was found inside files: id, media, problem.
+class Inside(NamedTuple):
+    """What was found inside a file."""
 
-    Without media nobody could look: what is wrong is noted, and the next scan tries again.
-    """
+    id: int
+    media: dict[str, Any] | None
+    """None when nobody could look: what is wrong is noted, and the next scan tries again."""
+    problem: str = ""
+    sample: bytes | None = None
+    """Fingerprints, of some of its bytes and of all; None leaves what was known."""
+    digest: bytes | None = None
+
+
+def save_probe(db: Session, results: Sequence[Inside]) -> None:
+    """Record what was found inside files."""
     if not results:
         return
-    seen = [{"id": id_, "media": media, "problem": wrong} for id_, media, wrong in results if media is not None]
-    tells = {id_ for id_, media, _ in results if media is not None and any(media.get(name) for name in GROUPED_BY)}
-    telling = [row for row in seen if row["id"] in tells]
-    silent = [row for row in seen if row["id"] not in tells]
-    looked = f"looked_by = {LOOKED.version}, checked_by = 0"
-    update_rows(db, File, telling, also=f"{looked}, grouped_by = 0")
+    seen = [one for one in results if one.media is not None]
+    tells = {one.id for one in seen if one.media and any(one.media.get(name) for name in GROUPED_BY)}
+    telling = [one._asdict() for one in seen if one.id in tells]
+    silent = [one._asdict() for one in seen if one.id not in tells]
+    looked, fingerprints = f"looked_by = {LOOKED.version}, checked_by = 0", ("sample", "digest")
+    update_rows(db, File, telling, also=f"{looked}, grouped_by = 0", kept=fingerprints)
     update_rows(
-        db, File, silent, also=f"{looked}, grouped_by = case when known.media is null then known.grouped_by else 0 end"
+        db,
+        File,
+        silent,
+        also=f"{looked}, grouped_by = case when known.media is null then known.grouped_by else 0 end",
+        kept=fingerprints,
     )
-    unseen = [{"id": id_, "problem": wrong} for id_, media, wrong in results if media is None]
+    unseen = [{"id": one.id, "problem": one.problem} for one in results if one.media is None]
     update_rows(
         db, File, unseen, also="media = null, grouped_by = 0, checked_by = 0", where="known.problem <> told.problem"
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -11,14 +11,14 @@ from ..core.grouping import FileView, Grouped, group
 from ..store.among import among
 from ..store.database import Database
 from ..store.entries import Seen, apply_grouping, entries_told, everything, keys_in, keys_of, refresh_shown
-from ..store.files import library_files, stirred
+from ..store.files import NewFile, library_files, stirred
 from ..store.gone import bring_back, libraries_of_entries, remove_empty
 from ..store.jobs import announce
 from ..store.models import Entry, File
 from ..store.stages import GROUPED, due_files, note_done
 from ..store.vicinity import TooWide, Vicinity
 
-__all__ = ["regroup", "view_of"]
+__all__ = ["regroup", "show_new", "view_of", "view_of_new"]
 
 
 def view_of(file: File) -> FileView:
@@ -38,24 +38,30 @@ def view_of(file: File) -> FileView:
     )
 
 
-def regroup(database: Database, library_id: int, *, ids: Sequence[int] | None = None, whole: bool = False) -> int:
+def view_of_new(file: NewFile, id_: int) -> FileView:
+    """A file of which nothing but its name is known yet."""
+    return FileView(id=id_, path=file.shown, kind=file.kind, reading=file.reading)
+
+
+def show_new(db: Session, library_id: int, files: Iterable[FileView], *, known: Sequence[int] = ()) -> int:
+    """Add the entries of some files, while a scan still runs; `known` are numbers of more of them. Returns how many are new."""
+    more = library_files(db, library_id, ids=known) if known else ()
+    return apply_grouping(db, library_id, group([*files, *map(view_of, more)]))
+
+
+def regroup(database: Database, library_id: int, *, whole: bool = False) -> int:
     """Put entries together anew where something has changed; returns how many are new.
 
-    What a change reaches is looked at, and all of the library where that is much, or where `whole` asks for it. With `ids`
-    entries of these files are only added, while a scan still runs.
+    What a change reaches is looked at, and all of the library where that is much, or where `whole` asks for it.
     """
     with database.begin() as db:
-        if ids is not None:
-            grouped = group(view_of(file) for file in library_files(db, library_id, ids=ids))
-            fresh = apply_grouping(db, library_id, grouped)
-        else:
-            restored = bring_back(db, library_id)
-            grouped, seen = (None if whole else _near(db, library_id)) or _all(db, library_id)
-            fresh = apply_grouping(db, library_id, grouped, seen)
-            for other in libraries_of_entries(db, restored):
-                remove_empty(db, other, restored)
-            _show(db, library_id, grouped)
-            note_done(db, GROUPED, library_id)
+        restored = bring_back(db, library_id)
+        grouped, seen = (None if whole else _near(db, library_id)) or _all(db, library_id)
+        fresh = apply_grouping(db, library_id, grouped, seen)
+        for other in libraries_of_entries(db, restored):
+            remove_empty(db, other, restored)
+        _show(db, library_id, grouped)
+        note_done(db, GROUPED, library_id)
         announce(db, "catalog")
     return fresh
 

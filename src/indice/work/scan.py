@@ -5,7 +5,7 @@ from __future__ import annotations
 import contextlib
 import os
 from collections.abc import Collection, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Any
 
 from sqlalchemy import select
@@ -22,6 +22,7 @@ from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
 from ..store.files import (
+    Inside,
     NewFile,
     count_away,
     files_to_probe,
@@ -31,12 +32,11 @@ from ..store.files import (
     mark_away,
     mark_state,
     raise_floor,
-    save_digests,
     save_files,
     save_probe,
 )
 from ..store.gone import forget_gone, remove_empty
-from ..store.jobs import fewer_gone
+from ..store.jobs import announce, fewer_gone
 from ..store.listings import keep_listings
 from ..store.models import Folder, Library, now
 from ..store.moved import (
@@ -57,7 +57,7 @@ from ..store.taught import corrections_of
 from .artwork import local_artwork
 from .check_changed import check_changed
 from .digests import take_digests, verify_library
-from .grouping import regroup
+from .grouping import regroup, show_new, view_of_new
 from .progress import Progress
 from .survey import Survey, as_lost, holds_the_same, survey
 
@@ -228,23 +228,45 @@ class _Scan:
             still_seconds=self._still_seconds,
             only=only,
         )
-        batch, count = next(pending, None), 0
-        while batch is not None:
-            files = [file for directory in batch.to_read for file in self._read(directory, corrections)]
-            count += len(files)
-            after = next(pending, None)
-            is_long = count >= BATCH and (after is not None or count > len(files))
-            _save(
-                self._database, self._library.id, folder.id, files, self._progress, show=is_long or count > SOON_SHOWN
-            )
-            with self._database.begin() as db:
-                keep_listings(db, folder.id, batch.signatures)
-            batch = after
+        # While one batch is recorded, which is mostly the database's work, the next is read.
+        with ThreadPoolExecutor(1) as recorder:
+            before: Future[None] | None = None
+            batch, count = next(pending, None), 0
+            while batch is not None:
+                files = [file for directory in batch.to_read for file in self._read(directory, corrections)]
+                count += len(files)
+                after = next(pending, None)
+                is_long = count >= BATCH and (after is not None or count > len(files))
+                if before is not None:
+                    before.result()
+                    self._progress.tell()
+                show = is_long or count > SOON_SHOWN
+                before = recorder.submit(self._record, folder.id, files, batch.signatures, show=show)
+                batch = after
+            if before is not None:
+                before.result()
         if _device(root) != device or (is_away(root) and had):
             self._mark_away(folder)
             return False
         self._walked.append((folder, device or 0, floor, found))
         return True
+
+    def _record(
+        self, folder_id: int, files: Sequence[NewFile], signatures: Mapping[bytes, bytes], *, show: bool
+    ) -> None:
+        """Record a batch of names, and show its entries at once where the scan goes on for long."""
+        if files:
+            with self._database.begin() as db:
+                recorded = save_files(db, folder_id, files)
+            if show:
+                new = {one.path: one.id for one in recorded if one.is_new}
+                known = [one.id for one in recorded if not one.is_new]
+                views = [view_of_new(file, new[file.path]) for file in files if file.path in new]
+                with self._database.begin() as db:
+                    show_new(db, self._library.id, views, known=known)
+                    announce(db, "catalog")
+        with self._database.begin() as db:
+            keep_listings(db, folder_id, signatures)
 
     def _read(self, directory: Directory, corrections: Sequence[Correction]) -> list[NewFile]:
         readings = read_listing([os.fsdecode(seen.path) for seen in directory.files], self._library.kind)
@@ -391,19 +413,6 @@ def _mark_folder_away(database: Database, folder: Folder, progress: Progress) ->
     return counted
 
 
-def _save(
-    database: Database, library_id: int, folder_id: int, batch: list[NewFile], progress: Progress, *, show: bool = True
-) -> None:
-    """Record a batch of names, and show its entries at once where the scan goes on for long."""
-    if not batch:
-        return
-    with database.begin() as db:
-        ids = save_files(db, folder_id, batch)
-    if show:
-        regroup(database, library_id, ids=ids)
-        progress.tell()
-
-
 def _look_inside(database: Database, library_id: int, progress: Progress) -> list[str]:
     """Look into all files that nobody has looked into; returns the folders whose drive went away meanwhile."""
     with database.begin() as db:
@@ -434,11 +443,16 @@ def _save_probes(database: Database, found: Sequence[tuple[_Row, Probe]], progre
         save_probe(
             db,
             [
-                (row[0], None if result.out_of_reach else result.media, "" if result.is_missing else result.problem)
+                Inside(
+                    row[0],
+                    None if result.out_of_reach else result.media,
+                    "" if result.is_missing else result.problem,
+                    result.sample,
+                    result.digest,
+                )
                 for row, result in found
             ],
         )
-        save_digests(db, [(row[0], result.sample, result.digest) for row, result in found])
     said = [(result.problem, f"{shown(row[1])}/{shown(row[2])}") for row, result in found if result.problem]
     progress.log_all(said, level="warning")
 

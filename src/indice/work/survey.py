@@ -15,6 +15,7 @@ from dataclasses import dataclass, field
 
 from ..core.identity import Record, Stamp
 from ..disk.digest import digest_of, sample_of
+from ..disk.outline import Outline, outline
 from ..disk.walk import Directory, Seen, list_directory, shown, walk
 from ..store.database import Database
 from ..store.files import Known, known_directories, known_in, lost_in, note_stamps
@@ -97,7 +98,7 @@ class _Walker:
     def run(self, still_seconds: float, only: Collection[bytes] | None) -> Iterator[Found]:
         batch: list[Directory] = []
         count, most = 0, AT_ONCE
-        source = walk(self._root) if only is None else self._only(only)
+        source = self._whole() if only is None else self._only(only)
         for directory in self._settled(source, still_seconds):
             self._kept.pop(directory.path, None)
             batch.append(directory)
@@ -108,6 +109,34 @@ class _Walker:
         if batch:
             yield self._compare(batch)
         self._find_lost()
+
+    def _whole(self) -> Iterator[Directory]:
+        """The directories of a folder that may look otherwise than they did; all of them where nothing is known of it."""
+        seen = outline(self._root, self._at) if self._kept else None
+        if seen is None:
+            yield from walk(self._root)
+            return
+        for path in sorted(seen):
+            if not self._is_passed_by(path, seen[path]):
+                here, _ = list_directory(self._root, path)
+                yield here
+
+    def _at(self, path: bytes) -> None:
+        self._progress.advance(0, shown(path))
+
+    def _is_passed_by(self, path: bytes, seen: Outline) -> bool:
+        """Whether a directory looks from afar as it did, so that nobody has to look closer."""
+        if not seen.is_plain or not seen.entries:
+            return False
+        readable = shown(path)
+        count, counted = self._held.get(readable, (0, 0))
+        if seen.count != count or (count and self._kept.get(path) != seen.signature(self._salt)):
+            return False
+        self._kept.pop(path, None)
+        self._directories.add(readable)
+        self._result.unchanged += counted
+        self._progress.advance(count, readable)
+        return True
 
     def _only(self, wanted: Collection[bytes]) -> Iterator[Directory]:
         """Some directories, and all that is new below them; what is not below them is as it was."""
