@@ -56,6 +56,15 @@ def test_from_afar_and_near_agree(tmp_path: Path, names: list[bytes]) -> None:
 _NAMES = st.binary(min_size=1, max_size=12).filter(lambda name: not {0, 47} & set(name) and name not in (b".", b".."))
 
 
+@pytest.mark.parametrize("folder", ["Films [HD]", "Films *", "a?c", "-name", "Films\\x"])
+def test_whatever_the_folder_is_called(tmp_path: Path, folder: str) -> None:
+    root = tmp_path / folder
+    for name in (f"{os.fsdecode(BIN)}/gone.mkv", "Sub/film.mkv", "film.mkv"):
+        (root / name).parent.mkdir(parents=True, exist_ok=True)
+        (root / name).touch()
+    agrees(root)
+
+
 @settings(max_examples=30, deadline=None)
 @given(st.dictionaries(_NAMES, st.tuples(st.integers(0, 40), st.integers(0, 4_102_444_800_999_999_999)), max_size=6))
 def test_any_name_any_size_any_time(

@@ -21,6 +21,7 @@ __all__ = ["Outline", "outline"]
 _FORMAT = "%y %m %s %T@ %i %P\\0"
 """Kind, permissions, size, time, inode, path below the folder."""
 _CHUNK_BYTES = 1 << 18
+_IN_BIN = BIN + b"/"
 
 
 @dataclass(slots=True)
@@ -48,16 +49,7 @@ def outline(root: bytes, tell: Callable[[bytes], None]) -> dict[bytes, Outline] 
     program = shutil.which("find")
     if program is None:
         return None
-    asked = [
-        os.fsencode(program),
-        root,
-        b"-path",
-        os.path.join(root, BIN),
-        b"-prune",
-        b"-o",
-        b"-printf",
-        _FORMAT.encode(),
-    ]
+    asked = [os.fsencode(program), root, b"-printf", _FORMAT.encode()]
     found: dict[bytes, Outline] = {b"": Outline()}
     process = subprocess.Popen(
         asked, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, stdin=subprocess.DEVNULL, env={"LC_ALL": "C"}
@@ -83,6 +75,8 @@ def outline(root: bytes, tell: Callable[[bytes], None]) -> dict[bytes, Outline] 
 
 def _note(found: dict[bytes, Outline], line: bytes) -> None:
     kind, mode, _, _, _, path = line.split(b" ", 5)
+    if path.startswith(_IN_BIN) or (path == BIN and kind == b"d"):
+        return
     if kind == b"d":
         here = found.get(path)
         if here is None:
