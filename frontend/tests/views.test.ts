@@ -256,6 +256,7 @@ describe('the settings of a library', () => {
     checks: {},
     folders: [],
     scanned_at: null,
+    schedule: '',
     states: {},
     size_bytes: 0,
   }

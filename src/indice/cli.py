@@ -409,6 +409,24 @@ def library_add(
         print(f"Library {made.name} is declared. Next: ./indice scan {made.name} --wait")
 
 
+@library_app.command("schedule")
+def library_schedule(
+    name: Annotated[str, typer.Argument()],
+    when: Annotated[str, typer.Argument(help="`nightly at 3`, `every 6 hours`, or off.")],
+) -> None:
+    """Scan a library by itself at times, besides what the watch sees.
+
+    Example:  `./indice library schedule Films "nightly at 3"`
+    """
+    from .store.libraries import libraries_named, set_schedule
+
+    _, database = _database()
+    with database.begin() as db:
+        library = libraries_named(db, [name])[0]
+        set_schedule(library, "" if when.casefold() == "off" else when)
+        print(f"{library.name} is scanned {library.schedule or 'when something changes'}.")
+
+
 @source_app.command("add")
 def source_add(
     profile: Annotated[Path, typer.Argument(help="The profile, a TOML file.")],

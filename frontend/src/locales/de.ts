@@ -806,6 +806,12 @@ export const de: Messages = {
     kept: 'Der Schlüssel ist verwahrt.',
   },
   settings: {
+    schedule: 'Durchsucht',
+    whenChanged: 'wenn sich etwas ändert',
+    hourly: 'auch jede Stunde',
+    hours: 'auch alle {n} Stunden',
+    nightly: 'auch jede Nacht um {n}',
+    weekly: 'auch jede Woche',
     kept: 'Die Einstellungen sind gesichert.',
     sources: 'Quellen, oben die zuerst gefragte',
     sourcesHow: 'Sagen zwei Verschiedenes, wird der oberen geglaubt.',

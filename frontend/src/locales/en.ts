@@ -787,6 +787,12 @@ export const en = {
     kept: 'The key is kept.',
   },
   settings: {
+    schedule: 'Scanned',
+    whenChanged: 'when something changes',
+    hourly: 'every hour as well',
+    hours: 'every {n} hours as well',
+    nightly: 'nightly at {n} as well',
+    weekly: 'every week as well',
     kept: 'The settings are kept.',
     sources: 'Sources, the one to be asked first on top',
     sourcesHow: 'Where two say different things, the upper one is believed.',

@@ -10,6 +10,7 @@ from sqlalchemy.orm import Session
 
 from ..core.naming.convention import Convention
 from ..core.reading.model import LIBRARIES
+from ..core.schedule import read_schedule
 from ..errors import IndiceError
 from .ages import note_library
 from .conventions import convention_of
@@ -88,6 +89,7 @@ def edit_library(
     sources: Sequence[str],
     own_first: Sequence[str],
     writes: Sequence[str],
+    schedule: str | None = None,
 ) -> None:
     """Change a library's settings; what its entries show follows the new order of origins.
 
@@ -106,6 +108,8 @@ def edit_library(
             status=409,
         )
     _must_be_sources(db, sources)
+    if schedule is not None:
+        set_schedule(library, schedule)
     if library.country != country:
         note_library(db, library_id)
     reorders = (list(library.sources), list(library.own_first)) != (list(sources), list(own_first))
@@ -116,6 +120,20 @@ def edit_library(
         ids = list(db.scalars(select(Entry.id).where(Entry.library_id == library_id)))
         for start in range(0, len(ids), 2000):
             refresh_shown(db, ids[start : start + 2000])
+
+
+def set_schedule(library: Library, text: str) -> None:
+    """Scan a library by itself at times; raises :class:`IndiceError` for what is no schedule."""
+    try:
+        found = read_schedule(text)
+    except ValueError as error:
+        raise IndiceError(
+            f"{text} is no schedule.",
+            hint="Say `nightly at 3`, `every 6 hours`, or nothing.",
+            reference="schedule-wrong",
+            status=422,
+        ) from error
+    library.schedule = str(found or "")
 
 
 def _usable(db: Session, path: bytes) -> bytes:

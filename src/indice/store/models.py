@@ -303,6 +303,8 @@ class Library(Base):
     """Fields in which its own files are believed before any source."""
     writes: Mapped[list[Any]] = mapped_column(default=list)
     """What may be written beside or into its files: `facts`, `artwork`, `photos`, `tags`; nothing unless the owner says so."""
+    schedule: Mapped[str] = mapped_column(default="", server_default="")
+    """When it is scanned besides what the watch sees; see :mod:`indice.core.schedule`."""
     created_at: Mapped[datetime] = mapped_column(default=now)
     scanned_at: Mapped[datetime | None]
 

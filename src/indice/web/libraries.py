@@ -293,6 +293,7 @@ def library_rows() -> list[LibraryOut]:
                 country=library.country,
                 sources=[str(name) for name in library.sources],
                 own_first=[str(field) for field in library.own_first],
+                schedule=library.schedule,
                 writes=[str(what) for what in library.writes],
                 convention=library.convention,
                 checks={slug: str(loudness) for slug, loudness in library.checks.items()},

@@ -258,6 +258,7 @@ class LibraryOut(BaseModel):
     own_first: list[str]
     writes: list[str]
     convention: str
+    schedule: str
     checks: dict[str, str]
     folders: list[FolderOut]
     scanned_at: str | None
@@ -286,6 +287,8 @@ class LibraryEdit(Asked):
     own_first: list[str] = Field(max_length=60)
     """Fields in which the library's own files are believed before any source."""
     writes: list[Writable] = Field(max_length=4)
+    schedule: str | None = Field(None, max_length=40)
+    """Such as `nightly at 3` or `every 6 hours`; empty: only when something changes."""
 
 
 class JobOut(BaseModel):

@@ -11,15 +11,18 @@ import threading
 import time
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from datetime import datetime, timedelta
 
 import structlog
-from sqlalchemy import select
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
 
+from ..core.schedule import Schedule, read_schedule
 from ..disk.walk import BIN
 from ..settings import Settings
 from ..store.database import Database
 from ..store.jobs import find_active
-from ..store.models import Folder, Library, now
+from ..store.models import Folder, Job, Library, now
 from ..store.paths import kept_path
 from .requests import Queue, request_job
 
@@ -29,6 +32,8 @@ log = structlog.get_logger()
 LOOK_EVERY_SECONDS = 20.0
 """How often it is asked which folders there are."""
 TICK_MS = 250
+AGAIN = timedelta(minutes=5)
+"""So soon after a scan that failed, or found nothing, it is not tried by itself again."""
 MOST_DIRECTORIES = 400
 """Where more changes at once, the whole library is scanned."""
 _REMOTE = frozenset(("nfs", "nfs4", "cifs", "smb3", "smbfs", "9p", "ceph", "afs", "glusterfs", "davfs", "sshfs"))
@@ -130,9 +135,9 @@ def watch_folders(
         try:
             folders = _folders(database)
             local = [one for one in folders if not is_remote(one.root)]
-            _poll(database, settings, {one.library_id for one in folders} - {one.library_id for one in local}, told)
+            _ask_in_time(database, settings, folders, told)
             if local:
-                _watch_some(database, local, pending, stop, told)
+                _watch_some(database, settings, local, pending, stop, told)
             else:
                 stop.wait(LOOK_EVERY_SECONDS)
         except (
@@ -140,12 +145,13 @@ def watch_folders(
         ) as error:  # the watch must not end: a drive that is pulled, a table that is full, a database that restarts
             log.warning("watch_failed", error=str(error))
             with contextlib.suppress(Exception):
-                _poll(database, settings, {one.library_id for one in _folders(database)}, told)
+                _ask_in_time(database, settings, _folders(database), told, watched=False)
             stop.wait(LOOK_EVERY_SECONDS)
 
 
 def _watch_some(
     database: Database,
+    settings: Settings,
     folders: list[_Watched],
     pending: Pending,
     stop: threading.Event,
@@ -175,8 +181,10 @@ def _watch_some(
         _ask(database, pending, told)
         if time.monotonic() > until:
             until = time.monotonic() + LOOK_EVERY_SECONDS
-            if [one for one in _folders(database) if not is_remote(one.root)] != folders:
+            all_of_them = _folders(database)
+            if [one for one in all_of_them if not is_remote(one.root)] != folders:
                 return
+            _ask_in_time(database, settings, all_of_them, told)
 
 
 def _ask(database: Database, pending: Pending, told: Callable[[int], None] | None) -> None:
@@ -192,19 +200,33 @@ def _ask(database: Database, pending: Pending, told: Callable[[int], None] | Non
         (told or Queue(database).defer)(job_id)
 
 
-def _poll(
-    database: Database, settings: Settings, library_ids: Iterable[int], told: Callable[[int], None] | None
+def _ask_in_time(
+    database: Database,
+    settings: Settings,
+    folders: Iterable[_Watched],
+    told: Callable[[int], None] | None,
+    *,
+    watched: bool = True,
 ) -> None:
-    """Ask for scans of libraries whose folders tell no changes, at a pace."""
-    if not settings.poll_minutes:
-        return
+    """Ask for scans of libraries whose time has come: by their schedule, or by a pace where folders tell no changes.
+
+    Without `watched` no folder tells any: all go by the pace.
+    """
+    pace = Schedule(every=timedelta(minutes=settings.poll_minutes)) if settings.poll_minutes else None
+    silent = {one.library_id for one in folders if not watched or is_remote(one.root)}
+    moment = datetime.now().astimezone()
     due: list[int] = []
     with database.begin() as db:
-        for library_id in library_ids:
-            scanned_at = db.get_one(Library, library_id).scanned_at
-            if scanned_at is not None and (now() - scanned_at).total_seconds() < settings.poll_minutes * 60:
-                continue
-            if find_active(db, "scan", library_id) is None:
-                due.append(library_id)
+        for library in db.scalars(select(Library).order_by(Library.id)):
+            plans = (read_schedule(library.schedule), pace if library.id in silent else None)
+            is_time = any(plan is not None and plan.is_due(library.scanned_at, moment) for plan in plans)
+            if is_time and find_active(db, "scan", library.id) is None and not _tried_lately(db, library.id):
+                due.append(library.id)
     for library_id in due:
         (told or Queue(database).defer)(request_job(database, "scan", library_id))
+
+
+def _tried_lately(db: Session, library_id: int) -> bool:
+    """Whether a scan of a library has ended a moment ago, such as one that found its drive gone: it is not tried on and on."""
+    last = db.scalar(select(func.max(Job.finished_at)).where(Job.kind == "scan", Job.library_id == library_id))
+    return last is not None and now() - last < AGAIN

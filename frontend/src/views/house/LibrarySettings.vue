@@ -36,6 +36,7 @@ const form = reactive({
   country: props.library.country,
   sources: [...props.library.sources],
   own_first: [...props.library.own_first],
+  schedule: props.library.schedule,
   writes: [...props.library.writes] as ('facts' | 'artwork' | 'photos' | 'tags')[],
 })
 /** All sources: those in use first, in their order; none chosen means all. */
@@ -59,6 +60,17 @@ function up(name: string): void {
   if (at > 0)
     form.sources = [...names.slice(0, at - 1), name, names[at - 1]!, ...names.slice(at + 1)]
 }
+/** When it is scanned by itself; what was said by the command line is offered, too. */
+const schedules = computed(() => {
+  const offered = new Map([
+    ['every hour', t('settings.hourly')],
+    ['every 6 hours', t('settings.hours', { n: 6 })],
+    ['nightly at 3', t('settings.nightly', { n: 3 })],
+    ['every 7 days', t('settings.weekly')],
+  ])
+  const own = props.library.schedule
+  return [...offered, ...(own && !offered.has(own) ? [[own, own] as const] : [])]
+})
 const fields = computed(() =>
   props.library.kind === 'music'
     ? MUSIC
@@ -115,6 +127,15 @@ async function draft(): Promise<void> {
           >{{ t('chooser.country')
           }}<input v-model="form.country" class="short mono" pattern="[A-Z]{2}" placeholder="AT"
         /></label>
+        <label
+          >{{ t('settings.schedule')
+          }}<select v-model="form.schedule" name="schedule">
+            <option value="">{{ t('settings.whenChanged') }}</option>
+            <option v-for="[value, words] in schedules" :key="value" :value="value">
+              {{ words }}
+            </option>
+          </select></label
+        >
       </div>
       <fieldset v-if="ordered.length && fields.length">
         <legend>{{ t('settings.sources') }}</legend>
@@ -218,7 +239,8 @@ form {
   font-size: 12.5px;
   color: var(--ink-soft);
 }
-input:not([type]) {
+input:not([type]),
+.line select {
   font: inherit;
   color: var(--ink);
   background: var(--card);
