@@ -169,6 +169,19 @@ def test_every_command_has_help() -> None:
         assert "Example" in indice(command, "--help").stdout or command in ("library", "source", "status", "doctor")
 
 
+def test_a_library_is_given_a_schedule(household: dict[str, str], tmp_path: Path) -> None:
+    assert indice("library", "add", "Films", "--kind", "movies", str(tmp_path / "Films"), **household).returncode == 0
+    assert "nightly at 3" in indice("library", "schedule", "Films", "Nightly at 3:00", **household).stdout
+    assert "changes" in indice("library", "schedule", "Films", "off", **household).stdout
+    for wrong in (("Films", "now and then"), ("Nowhere", "every hour")):
+        done = indice("library", "schedule", *wrong, **household)
+        assert (
+            done.returncode != 0
+            and "Traceback" not in done.stderr
+            and wrong[0 if wrong[0] != "Films" else 1] in done.stderr
+        )
+
+
 def test_people_are_added_changed_and_removed(household: dict[str, str], tmp_path: Path) -> None:
     assert indice("library", "add", "Films", "--kind", "movies", str(tmp_path / "Films"), **household).returncode == 0
     (tmp_path / "word").write_text("tidewrack 9\n")
@@ -180,7 +193,7 @@ def test_people_are_added_changed_and_removed(household: dict[str, str], tmp_pat
     changed = ("person", "set", "nell", "--age", "12", "--unrated", "show", "--share", "--no-download")
     assert indice(*changed, **household).returncode == 0
     told = json.loads(indice("person", "list", "--jsonl", **household).stdout)
-    rights = {"download": False, "share": True}
+    rights = {"download": False, "share": True, "tidy": False}
     assert told == {"name": "Nell", "role": "member", "libraries": ["Films"], "age": 12, "unrated": "show", **rights}
     for wrong in (("person", "set", "Nell", "--role", "king"), ("person", "set", "Nell", "--age", "old")):
         done = indice(*wrong, **household)
