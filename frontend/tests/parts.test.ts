@@ -168,8 +168,8 @@ describe('the year ruler', () => {
 describe('the episode grid', () => {
   const rows = [
     {
-      season: 1,
-      title: 'Season 1',
+      season: 1 as number | null,
+      ...{ month: '', first: 0 },
       cells: [
         { number: 1, state: 'here' as const, entry_id: 5, title: 'One', seen: false },
         { number: 3, state: 'missing' as const, entry_id: null, title: 'Three', seen: false },
@@ -179,7 +179,12 @@ describe('the episode grid', () => {
   ]
   it('leaves a gap for what nobody knows of, and names what is missing', () => {
     const grid = mount(EpisodeGrid, { global, props: { rows } })
-    expect(grid.findAll('.gap')).toHaveLength(1)
+    const columns = grid.findAll('button').map((cell) => cell.attributes('style'))
+    expect(columns.map((style) => /grid-column: (\d+)/.exec(style ?? '')?.[1])).toEqual([
+      '1',
+      '3',
+      '4',
+    ])
     expect(grid.find('button.missing').attributes('aria-label')).toBe('3 Three, missing')
     expect(grid.find('button.missing').attributes('disabled')).toBeDefined()
     expect(grid.find('button.twice').text()).toBe('2×')
@@ -190,6 +195,43 @@ describe('the episode grid', () => {
     const grid = mount(EpisodeGrid, { global, props: { rows: seen } })
     expect(grid.text()).toContain('Seen')
     expect(grid.find('button.here').attributes('aria-label')).toBe('1 One, here, Seen')
+  })
+})
+
+describe('the grid of what is not numbered by seasons', () => {
+  const cell = (number: number, title: string) => ({
+    ...{ number, title, state: 'here' as const, entry_id: number, seen: false },
+  })
+  it('puts a dated show into months by days, two of a day as two', () => {
+    const rows = [
+      {
+        ...{ season: 2018, month: '2018-04', first: 0 },
+        cells: [cell(2, 'Ebb'), cell(2, 'Late ebb'), cell(30, 'Flow')],
+      },
+      { ...{ season: 2018, month: '2018-05', first: 0 }, cells: [cell(1, 'Slack')] },
+    ]
+    const grid = mount(EpisodeGrid, { global, props: { rows } })
+    expect(grid.findAll('.season').map((label) => label.text())).toEqual(['Apr 2018', 'May 2018'])
+    expect(grid.findAll('.head i')).toHaveLength(31)
+    const names = grid.findAll('button').map((one) => one.attributes('aria-label'))
+    expect(names).toEqual([
+      ...['April 2, 2018 Ebb, here', 'April 2, 2018 Late ebb, here', 'April 30, 2018 Flow, here'],
+      'May 1, 2018 Slack, here',
+    ])
+  })
+  it('puts running numbers into rows of ten', () => {
+    const rows = [
+      { ...{ season: null, month: '', first: 1 }, cells: [cell(9, 'Nine'), cell(10, 'Ten')] },
+      { ...{ season: null, month: '', first: 11 }, cells: [cell(12, 'Twelve')] },
+    ]
+    const grid = mount(EpisodeGrid, { global, props: { rows } })
+    expect(grid.findAll('.season').map((label) => label.text())).toEqual(['1–10', '11–20'])
+    const columns = grid.findAll('button').map((one) => one.attributes('style'))
+    expect(columns.map((style) => /grid-column: (\d+)/.exec(style ?? '')?.[1])).toEqual([
+      '9',
+      '10',
+      '2',
+    ])
   })
 })
 

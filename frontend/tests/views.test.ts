@@ -289,6 +289,7 @@ describe('the settings of a library', () => {
       country: '',
       sources: ['Third', 'Second'],
       own_first: ['plot'],
+      schedule: '',
       writes: [],
     })
   })

@@ -27,6 +27,14 @@ export function day(iso: string, locale: string): string {
       )
 }
 
+/** 2018-04 → April 2018, as short as a row's label has to be. */
+export function month(yearAndMonth: string, locale: string): string {
+  const date = new Date(`${yearAndMonth}-15T12:00:00`)
+  return Number.isNaN(date.getTime())
+    ? yearAndMonth
+    : new Intl.DateTimeFormat(locale, { month: 'short', year: 'numeric' }).format(date)
+}
+
 export function moment(iso: string, locale: string): string {
   return new Intl.DateTimeFormat(locale, {
     day: 'numeric',

@@ -520,6 +520,7 @@ export const de: Messages = {
   },
   credit: { directors: 'Regie', writers: 'Buch', composers: 'Musik' },
   page: {
+    loose: 'Andere',
     face: 'Welche Seite des Blatts',
     look: 'Ansehen',
     keepIt: 'Pflegen',

@@ -504,6 +504,7 @@ export const en = {
   },
   credit: { directors: 'director', writers: 'writer', composers: 'music' },
   page: {
+    loose: 'Others',
     face: 'Which face of the page',
     look: 'Look',
     keepIt: 'Keep',

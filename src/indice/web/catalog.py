@@ -10,6 +10,7 @@ from apiflask import APIBlueprint
 from sqlalchemy.orm import Session
 
 from ..core.catalog import GROUPS
+from ..core.catalog.grid import Placed, rows_of
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
 from ..store.browse import MARKS, SHELVES, Wanted, matching_ids, ruler_of, shelf_page, trait_counts
@@ -231,7 +232,7 @@ def _facts(values: dict[str, list[Value]], ranking: Ranking) -> list[FactOut]:
 
 
 def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[GridRow]:
-    """Seasons by episodes: what is here, missing, twice or new."""
+    """What of a series is here, missing, twice, seen: seasons by episodes, months by days, running numbers in tens."""
     seasons, episodes = seasons_of(db, series.id)
     seen = {id_ for id_, mark in marks_of(db, viewer(), [e.id for e in episodes]).items() if mark.seen_at}
     mains = Counter[int]()
@@ -241,45 +242,43 @@ def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[Gr
         for file, _ in rows:
             covered.update(file.reading.get("episodes") or ())
     best = best_value(values.get("expected", []))
-    expected: dict[tuple[int, int], str] = {(int(s), int(n)): str(t) for s, n, t in (best.value if best else [])}
-    grid: list[GridRow] = []
-    for season in sorted(
-        {s.season for s in seasons}
-        | ({s for s, _ in expected} if any(s.season is not None for s in seasons) else set[int]()),
-        key=lambda n: (n is None, n == 0, n or 0),
-    ):
-        mine = [s.id for s in seasons if s.season == season]
-        here = [e for e in episodes if e.parent_id in mine]
-        wanted = {n for s, n in expected if s == season and season != 0}
-        cells = {
-            place: _cell(e, mains[e.id], seen=e.id in seen)
-            if mains[e.id] or e.number in covered
-            else GridCell(number=e.number or place, state="missing", entry_id=e.id, title=e.title, seen=e.id in seen)
-            for place, e in _placed(here)
-        }
-        if any(e.number is not None for e in here):
-            for number in wanted | set(range(1, max((e.number or 0 for e in here), default=0) + 1) if season else ()):
-                cells.setdefault(
-                    number,
-                    GridCell(
-                        number=number, state="missing", entry_id=None, title=expected.get((season or 0, number), "")
-                    ),
-                )
-        title = "Specials" if season == 0 else f"Season {season}" if season is not None else "Running"
-        grid.append(GridRow(season=season, title=title, cells=[cells[number] for number in sorted(cells)]))
-    return grid
-
-
-def _placed(episodes: list[Entry]) -> list[tuple[int, Entry]]:
-    return [
-        (episode.number if episode.number is not None else place, episode) for place, episode in enumerate(episodes, 1)
+    numbers = {one.id: one.season for one in seasons}
+    placed = [
+        Placed(
+            entry_id=e.id,
+            title=e.title,
+            season=numbers.get(e.parent_id or 0, e.season),
+            number=e.number,
+            moment=e.moment,
+            files=mains[e.id],
+            is_seen=e.id in seen,
+        )
+        for e in episodes
     ]
-
-
-def _cell(episode: Entry, files: int, *, seen: bool) -> GridCell:
-    number = episode.number or int((episode.moment or "0-0-0")[-2:])
-    state = "twice" if files > 1 else "here"
-    return GridCell(number=number, state=state, entry_id=episode.id, title=episode.title, seen=seen)
+    rows = rows_of(
+        placed,
+        {(int(season), int(number)): str(title) for season, number, title in (best.value if best else [])},
+        seasons=set(numbers.values()),
+        covered=covered,
+    )
+    return [
+        GridRow(
+            season=row.season,
+            month=row.month,
+            first=row.first,
+            cells=[
+                GridCell(
+                    number=cell.number,
+                    state=cell.state,
+                    entry_id=cell.entry_id,
+                    title=cell.title,
+                    seen=cell.is_seen,
+                )
+                for cell in row.cells
+            ],
+        )
+        for row in rows
+    ]
 
 
 @bp.get("/entries/<int:entry_id>")

@@ -854,7 +854,10 @@ class GridCell(BaseModel):
 
 class GridRow(BaseModel):
     season: int | None
-    title: str
+    month: str
+    """Year and month, where its cells are days."""
+    first: int
+    """The first of the running numbers that it holds; 0 in others."""
     cells: list[GridCell]
 
 

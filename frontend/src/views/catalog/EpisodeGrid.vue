@@ -1,73 +1,78 @@
 <script setup lang="ts">
+/** A series at a glance: seasons by episodes; a dated show months by days; running numbers in rows of ten. */
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import type { Entry, GridCell } from '@/api/client'
+import { cellName, rowName, type GridRow as Row } from '@/composables/gridWords'
+
+const WRAPS_FROM = 22
+const DAYS = 31
 
 const props = defineProps<{ rows: Entry['grid'] }>()
-const { t } = useI18n()
+const { t, locale } = useI18n()
 const router = useRouter()
-const lit = ref<GridCell>()
+const lit = ref<{ cell: GridCell; row: Row }>()
+const numbered = computed(() => props.rows.filter((row) => !row.month && !row.first))
+const isDated = computed(() => props.rows.some((row) => row.month))
 const widest = computed(() =>
   Math.max(
-    ...props.rows.map((row) => Math.max(...row.cells.map((c) => c.number), row.cells.length)),
+    ...numbered.value.map((row) => Math.max(...row.cells.map((c) => c.number), row.cells.length)),
     1,
   ),
 )
-const wraps = computed(() => widest.value > 22)
-const spaced = computed(() =>
-  props.rows.map((row) => ({
-    ...row,
-    cells: wraps.value
-      ? row.cells
-      : Array.from({ length: Math.max(...row.cells.map((c) => c.number), 0) }, (_, i) =>
-          row.cells.find((c) => c.number === i + 1),
-        ),
-  })),
-)
+const wraps = computed(() => widest.value > WRAPS_FROM)
+/** Numbers above the columns: of episodes, or of days where all is dated. */
+const head = computed(() => {
+  if (isDated.value && !numbered.value.length) return DAYS
+  return numbered.value.length && !wraps.value && !isDated.value ? widest.value : 0
+})
+/** Where a cell stands in its row; undefined where rows are too long for columns. */
+function column(row: Row, cell: GridCell): number | undefined {
+  if (row.month) return cell.number
+  if (row.first) return cell.number - row.first + 1
+  return wraps.value ? undefined : cell.number
+}
+function name(row: Row, cell: GridCell): string {
+  const seen = cell.seen ? `, ${t('marks.seen')}` : ''
+  return `${cellName(row, cell, locale.value)} ${cell.title}, ${t(`page.${cell.state}`)}${seen}`
+}
 function open(cell: GridCell): void {
   if (cell.entry_id && cell.state !== 'missing') void router.push(`/catalog/entry/${cell.entry_id}`)
 }
 </script>
 
 <template>
-  <div class="grid" @mouseleave="lit = undefined">
-    <div v-if="!wraps" class="row head" aria-hidden="true">
+  <div class="grid" :class="{ days: isDated }" @mouseleave="lit = undefined">
+    <div v-if="head" class="row head" aria-hidden="true">
       <span></span
-      ><span class="cells"
-        ><i v-for="n in widest" :key="n" class="mono">{{ n }}</i></span
+      ><span class="cells placed"
+        ><i v-for="n in head" :key="n" class="mono">{{ n }}</i></span
       >
     </div>
-    <div v-for="row in spaced" :key="String(row.season)" class="row">
-      <span class="season">{{
-        row.season === 0
-          ? t('page.specials')
-          : row.season === null
-            ? row.title
-            : `${t('page.season')} ${row.season}`
-      }}</span>
-      <span class="cells">
-        <template v-for="(cell, index) in row.cells" :key="index">
-          <button
-            v-if="cell"
-            class="plain cell"
-            :class="[cell.state, { seen: cell.seen }]"
-            :disabled="!cell.entry_id || cell.state === 'missing'"
-            :aria-label="`${cell.number} ${cell.title}, ${t(`page.${cell.state}`)}${cell.seen ? `, ${t('marks.seen')}` : ''}`"
-            @mouseenter="lit = cell"
-            @focus="lit = cell"
-            @click="open(cell)"
-          >
-            {{ cell.state === 'twice' ? '2×' : cell.number }}
-          </button>
-          <span v-else class="cell gap"></span>
-        </template>
+    <div v-for="row in rows" :key="`${row.season} ${row.month} ${row.first}`" class="row">
+      <span class="season">{{ rowName(row, t, locale) }}</span>
+      <span class="cells" :class="{ placed: row.month || row.first || !wraps }">
+        <button
+          v-for="(cell, index) in row.cells"
+          :key="index"
+          class="plain cell"
+          :class="[cell.state, { seen: cell.seen }]"
+          :style="{ gridColumn: column(row, cell) }"
+          :disabled="!cell.entry_id || cell.state === 'missing'"
+          :aria-label="name(row, cell)"
+          @mouseenter="lit = { cell, row }"
+          @focus="lit = { cell, row }"
+          @click="open(cell)"
+        >
+          {{ cell.state === 'twice' ? '2×' : cell.number }}
+        </button>
       </span>
     </div>
     <p class="caption">
       <template v-if="lit"
-        ><b>{{ lit.number }} · {{ lit.title }}</b
-        ><span class="faint">{{ t(`page.${lit.state}`) }}</span></template
+        ><b>{{ cellName(lit.row, lit.cell, locale) }} · {{ lit.cell.title }}</b
+        ><span class="faint">{{ t(`page.${lit.cell.state}`) }}</span></template
       ><template v-else
         ><span class="key"><i class="cell here"></i>{{ t('page.here') }}</span
         ><span v-if="rows.some((row) => row.cells.some((cell) => cell.seen))" class="key low"
@@ -99,21 +104,30 @@ function open(cell: GridCell): void {
   flex-wrap: wrap;
   gap: 4px;
 }
-.head .cells {
-  flex-wrap: nowrap;
+.placed {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, 36px);
+  grid-auto-columns: 36px;
+  justify-content: start;
+}
+.days {
+  --cell: auto;
+}
+.days .placed {
+  grid-template-columns: repeat(31, minmax(19px, 27px));
+  gap: 3px;
 }
 .head i {
-  width: 36px;
-  flex: none;
   text-align: center;
   font-size: 11.5px;
   font-style: normal;
   color: var(--ink-faint);
 }
 .cell {
-  width: 36px;
+  width: var(--cell, 36px);
   height: 32px;
   flex: none;
+  padding: 0;
   display: grid;
   place-items: center;
   border: 1px solid var(--rule-strong);
@@ -146,9 +160,12 @@ function open(cell: GridCell): void {
     2px 2px 0 var(--card),
     3px 3px 0 var(--ochre);
 }
-.cell.gap {
-  border: 0;
-  background: none;
+.days .cell {
+  height: 27px;
+  font-size: 11.5px;
+}
+.days .season {
+  line-height: 27px;
 }
 @media (max-width: 760px) {
   .head {

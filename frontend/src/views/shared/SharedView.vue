@@ -2,6 +2,7 @@
 /** The page of a share: what somebody shows to whoever holds its link, and nothing else of the house. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, watch } from 'vue'
+import { rowName } from '@/composables/gridWords'
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { api, ask, at, playPage, type EntryCard } from '@/api/client'
@@ -64,7 +65,7 @@ const rows = computed<{ id: number; title: string; note: string; number: number 
       .map((cell) => ({
         id: cell.entry_id ?? 0,
         title: cell.title,
-        note: grid.length > 1 ? row.title : '',
+        note: grid.length > 1 ? rowName(row, t, locale.value) : '',
         number: cell.number,
       })),
   )
