@@ -29,9 +29,9 @@ Scan = Callable[[int], str]
 def die_in_scan(database: Database, settings: Settings, library_id: int, where: Any, name: str, nth: int) -> None:
     """Scan in a child that dies at the n-th call of a function."""
     job_id = request_job(database, "scan", library_id)
+    real, calls = getattr(where, name), [0]
     child = os.fork()
     if child == 0:
-        real, calls = getattr(where, name), [0]
 
         def counted(*args: Any, **more: Any) -> Any:
             calls[0] += 1
@@ -50,7 +50,9 @@ def die_in_scan(database: Database, settings: Settings, library_id: int, where: 
 
 MOMENTS = [
     (scanning, "regroup", 1),
-    (scanning, "_save", 1),
+    (scanning, "save_files", 1),
+    (scanning, "show_new", 1),
+    (scanning, "keep_listings", 1),
     (scanning, "fresh_bodies", 1),
     (scanning, "_look_inside", 1),
     (scanning, "_save_probes", 1),
@@ -74,6 +76,8 @@ def test_a_scan_that_was_killed_is_made_good_by_the_next(
 ) -> None:
     if moment[1] == "add_artwork" and kind != "photos":
         pytest.skip("there are not so many pictures")
+    if moment[1] == "show_new" and kind != "photos":
+        pytest.skip("so few names are shown when they have been looked into")
     library = "movies" if kind == "films" else kind
     other = tmp_path / kind
     shutil.copytree(household / kind, other)
