@@ -171,32 +171,28 @@ async def _locations(source: str, port: int) -> AsyncIterator[str]:
         if parts.scheme == "http" and parts.hostname == host:
             heard.put_nowait(location)
 
-    known: set[str] = set()
-    for gateway in _GATEWAYS:
-        searching = asyncio.ensure_future(
-            async_search(
-                hear,
-                timeout=SEARCH_SECONDS,
-                search_target=gateway,
-                source=(source, 0),
-                target=(SSDP_GROUP, port),
-            )
+    async def search(gateway: str) -> None:
+        await async_search(
+            hear, timeout=SEARCH_SECONDS, search_target=gateway, source=(source, 0), target=(SSDP_GROUP, port)
         )
-        try:
-            while not (searching.done() and heard.empty()):
-                waiting = asyncio.ensure_future(heard.get())
-                await asyncio.wait({searching, waiting}, return_when=asyncio.FIRST_COMPLETED)
-                if not waiting.done():
-                    waiting.cancel()
-                    break
-                location = waiting.result()
-                if location not in known and len(known) < 8:
-                    known.add(location)
-                    yield location
-        finally:
-            searching.cancel()
-            with contextlib.suppress(asyncio.CancelledError, OSError):
-                await searching
+
+    known: set[str] = set()
+    searching = asyncio.gather(*map(search, _GATEWAYS), return_exceptions=True)
+    try:
+        while not (searching.done() and heard.empty()):
+            waiting = asyncio.ensure_future(heard.get())
+            await asyncio.wait({searching, waiting}, return_when=asyncio.FIRST_COMPLETED)
+            if not waiting.done():
+                waiting.cancel()
+                break
+            location = waiting.result()
+            if location not in known and len(known) < 8:
+                known.add(location)
+                yield location
+    finally:
+        searching.cancel()
+        with contextlib.suppress(asyncio.CancelledError, OSError):
+            await searching
 
 
 async def _look(location: str, source: str) -> Router | None:
