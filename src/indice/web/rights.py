@@ -9,7 +9,8 @@ __all__ = ["SCOPES", "Scope", "Who", "needed_scope", "who_may"]
 Who = Literal["anybody", "shared", "everyone", "tidier", "librarian", "owner"]
 Scope = Literal["see", "mark", "manage"]
 _ANYBODY = """
-session.read_status session.set_up session.sign_in openapi.spec invited.read_invited invited.come_in devices.start devices.ask
+session.read_status session.set_up session.sign_in openapi.spec invited.read_invited invited.come_in devices.start
+devices.ask
 passkeys.begin_sign_in passkeys.sign_in
 """
 """Also without signing in: what the first page needs, and the page of an invitation."""
@@ -22,12 +23,16 @@ shared.read_head shared.read_segment
 _EVERYONE = """
 me.choose_looks me.upload_own_picture me.remove_own_picture me.read_person_picture
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
-catalog.read_shelf catalog.read_traits catalog.read_ruler catalog.read_ids catalog.search catalog.read_with catalog.read_entry
-media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front marks.read_going_on
+catalog.read_shelf catalog.read_traits catalog.read_ruler catalog.read_ids catalog.search catalog.read_with
+catalog.read_entry
+media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front
+marks.read_going_on
 playback.play playback.beat playback.end playback.read_main playback.read_playlist playback.read_text
 playback.read_text_segment playback.read_head playback.read_segment
-lists.list_playlists lists.make lists.read lists.change lists.remove lists.add lists.drop lists.write_file lists.read_file
-sharing.list_shares sharing.share sharing.take_back passkeys.list_passkeys passkeys.begin_making passkeys.make passkeys.remove tokens.list_tokens tokens.make tokens.end devices.read devices.answer
+lists.list_playlists lists.make lists.read lists.change lists.remove lists.add lists.drop lists.write_file
+lists.read_file
+sharing.list_shares sharing.share sharing.take_back passkeys.list_passkeys passkeys.begin_making passkeys.make
+passkeys.remove tokens.list_tokens tokens.make tokens.end devices.read devices.answer
 """
 """Who is signed in; what it tells them is bound by what they may see."""
 _TIDIER = """
@@ -61,7 +66,8 @@ today.list_troubles today.read_today
 """Who keeps the catalog."""
 _OWNER = """
 people.list_people people.add people.change people.remove people.list_limits people.limit
-people.list_invitations people.invite people.take_back people.list_deeds people.list_seers away.read_away away.wish me.read_watched
+people.list_invitations people.invite people.take_back people.list_deeds people.list_seers away.read_away away.wish
+me.read_watched
 """
 _ALL: dict[str, Who] = {
     **dict.fromkeys(_ANYBODY.split(), "anybody"),
