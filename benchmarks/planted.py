@@ -15,7 +15,6 @@ import json
 import random
 import shutil
 import subprocess
-import sys
 import tempfile
 from collections import Counter, defaultdict
 from collections.abc import Callable
@@ -1180,7 +1179,7 @@ def main() -> None:
             try:
                 units = _plant(root, library, seed, options.units)
                 done = subprocess.run(
-                    [sys.executable, "-m", "indice.cli", "check", str(root), "--library", library, "--jsonl"],
+                    [str(Path(__file__).parents[1] / "indice"), "check", str(root), "--library", library, "--jsonl"],
                     capture_output=True,
                     text=True,
                     check=False,

@@ -16,7 +16,6 @@ import shutil
 import signal
 import statistics
 import subprocess
-import sys
 import tempfile
 import threading
 import time
@@ -76,7 +75,7 @@ class Player:
 def server(home: Path) -> Iterator[str]:
     """A server of its own."""
     env = {**os.environ, "INDICE_HOME": str(home), "INDICE_CONVERSIONS": "6", "PYTHONPATH": str(ROOT / "src")}
-    command = [sys.executable, "-m", "indice.cli", "start", "--port", "7970"]
+    command = [str(Path(__file__).parents[1] / "indice"), "start", "--port", "7970"]
     process = subprocess.Popen(command, env=env, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True)
     assert process.stdout is not None
     try:

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import runpy
+from dataclasses import fields
 from pathlib import Path
 
 import pytest
 
 from indice.settings import Settings, default_home
+
+ROOT = Path(__file__).resolve().parents[1]
 
 
 def test_defaults(tmp_path: Path) -> None:
@@ -41,3 +45,12 @@ def test_the_data_folder_follows_the_standard(monkeypatch: pytest.MonkeyPatch) -
     assert default_home({"HOME": "/home/odile"}) == Path("/home/odile/.local/share/indice")
     monkeypatch.setattr("os.geteuid", lambda: 0)
     assert default_home({"HOME": "/root"}) == Path("/var/lib/indice")
+
+
+def test_the_page_of_settings_is_theirs() -> None:
+    told = (ROOT / "docs" / "settings.md").read_text("utf-8")
+    rows = [line for line in told.splitlines() if line.startswith("| `")]
+    assert [row.split("`")[1] for row in rows] == [field.name for field in fields(Settings)]
+    made = runpy.run_path(str(ROOT / "tools" / "settings_page.py"))["page"]()
+    assert told == made, "run .venv/bin/python tools/settings_page.py"
+    assert all(f"`INDICE_{row.split('`')[1].upper()}`" in row for row in rows)

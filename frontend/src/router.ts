@@ -49,6 +49,11 @@ export const router = createRouter({
       component: () => import('./views/folders/FoldersView.vue'),
     },
     { path: '/names', name: 'names', component: () => import('./views/names/NamesView.vue') },
+    {
+      path: '/names/missing',
+      name: 'missing',
+      component: () => import('./views/missing/MissingView.vue'),
+    },
     { path: '/names/twice', name: 'twice', component: () => import('./views/twice/TwiceView.vue') },
     {
       path: '/matches',

@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from .disk.moves import Outcome
+    from .settings import Settings
     from .store.models import Job
 
 __all__ = ["main"]
@@ -96,7 +97,7 @@ def _serve(host: str | None, port: int | None, *, demo: bool) -> None:
     from .held import said_by_holder
 
     is_free = said_by_holder(settings.home / "indice.lock") is None
-    warm_up = _start_database_early(settings.home) if is_free and not settings.database_url else None
+    warm_up = _start_database_early(settings) if is_free and not settings.database_url else None
     from .service import Service
 
     if warm_up is not None:
@@ -104,7 +105,7 @@ def _serve(host: str | None, port: int | None, *, demo: bool) -> None:
     raise typer.Exit(Service(settings, demo=demo, say=lambda text: print(text, flush=True)).run())
 
 
-def _start_database_early(home: Path):
+def _start_database_early(settings: Settings):
     """Start the private database while the rest of the program is still loading. What goes wrong is told later, when it is asked for again."""
     from threading import Thread
 
@@ -112,7 +113,7 @@ def _start_database_early(home: Path):
 
     def start() -> None:
         with contextlib.suppress(IndiceError, OSError):
-            Cluster(home).start()
+            Cluster(settings.home, settings.database_networks).start()
 
     thread = Thread(target=start, daemon=True)
     thread.start()
@@ -808,6 +809,94 @@ def restore(file: Annotated[Path, typer.Argument(help="An archive that `backup` 
 
 
 @app.command()
+def install(
+    account: Annotated[
+        str, typer.Option(help="The account that it runs as; it is made where there is none.")
+    ] = "indice",
+    home: Annotated[Path | None, typer.Option("--home", help="The data folder.")] = None,
+    group: Annotated[
+        list[str] | None, typer.Option("--group", help="A group that may read the films; may be given several times.")
+    ] = None,
+    only_print: Annotated[bool, typer.Option("--print", help="Show the unit, and do nothing.")] = False,
+) -> None:
+    """Make a service of Indice: it starts with the machine, and runs as an account of its own.
+
+    Example:  `sudo ./indice install --group media`
+    """
+    from .installing import Wanted, install, unit_of
+
+    wanted = Wanted(account, (home or Path("/var/lib/indice")).absolute(), tuple(group or ()))
+    if only_print:
+        print(unit_of(wanted), end="")
+        return
+    install(wanted, print)
+
+
+@app.command()
+def upgrade() -> None:
+    """Bring the records to the version of the program; what was before is kept, and put back when it fails.
+
+    Example:  `./indice stop && git pull && ./indice upgrade && ./indice start`
+    """
+    from .upgrading import upgrade
+
+    upgrade(_settings(), print)
+
+
+@app.command()
+def missing(
+    names: Names = None,
+    jsonl: Annotated[bool, typer.Option("--jsonl", help="One series, album or film a line, as JSON.")] = False,
+    as_csv: Annotated[bool, typer.Option("--csv", help="One missing thing a line, as a table.")] = False,
+) -> None:
+    """What series, albums and films in parts lack, with what sources know of it.
+
+    Example:  `./indice missing Series --csv > missing.csv`
+    """
+    import csv
+    from dataclasses import asdict
+    from datetime import UTC, datetime
+
+    from .store.lacking import COLUMNS, lacking_page, lines_of
+    from .store.libraries import libraries_named
+
+    _, database = _database()
+    writer = csv.writer(sys.stdout)
+    if as_csv:
+        writer.writerow(COLUMNS)
+    after: str | None = ""
+    while after is not None:
+        with database.begin() as db:
+            ids = [library.id for library in libraries_named(db, names)] if names else None
+            today = datetime.now(UTC).date().isoformat()
+            page = lacking_page(db, today=today, after=after, limit=500, library_ids=ids)
+        for one in page.rows:
+            if as_csv:
+                writer.writerows(lines_of(one))
+            elif jsonl:
+                print(json.dumps(asdict(one), ensure_ascii=False))
+            else:
+                told = ", ".join(f"{lack.group}×{lack.number}{'' if lack.is_out else ' (later)'}" for lack in one.lacks)
+                print(f"{one.by + ': ' if one.by else ''}{one.title}: {told}")
+        after = page.following
+
+
+@app.command("move-data")
+def move_data_to(
+    target: Annotated[Path, typer.Argument(help="An empty folder, or one that is not there yet.")],
+) -> None:
+    """Move the data folder (database, pictures, journals) to another disk; Indice must not run.
+
+    Example:  `./indice stop && ./indice move-data /mnt/large/indice && ./indice start`
+    """
+    from .moving import move_data
+
+    settings = _settings()
+    move_data(settings, target, print)
+    print(f"The data folder is {target.absolute()} now. Every start finds it there.")
+
+
+@app.command()
 def duplicates(
     names: Names = None, jsonl: Annotated[bool, typer.Option("--jsonl", help="One group a line, as JSON.")] = False
 ) -> None:
@@ -884,34 +973,137 @@ def match(
 @app.command()
 def export(
     names: Names = None,
-    jsonl: Annotated[bool, typer.Option("--jsonl", help="One entry a line.")] = True,
+    jsonl: Annotated[bool, typer.Option("--jsonl", help="One entry a line, as JSON; the default.")] = False,
+    jsonld: Annotated[bool, typer.Option("--jsonld", help="One JSON-LD graph in the schema.org vocabulary.")] = False,
+    as_csv: Annotated[bool, typer.Option("--csv", help="One entry a line, as a table.")] = False,
     person: Annotated[str, typer.Option("--person", help="Also what this person has seen and marked.")] = "",
 ) -> None:
-    """Put out the catalog, one entry a line, as JSON.
+    """Put out the catalog: as lines of JSON, as JSON-LD, or as a table.
 
-    Example:  `./indice export Films --jsonl > films.jsonl`
+    Example:  `./indice export Films --csv --person Nell > films.csv`
     """
+    import csv
+
+    from .core.facts.exported import COLUMNS, OWN_COLUMNS, graph_node, table_line
     from .store.export import export_entries
     from .store.household import viewer_named
     from .store.libraries import libraries_named
 
+    if jsonl + jsonld + as_csv > 1:
+        raise IndiceError("One form at a time.", hint="Take --jsonl, --jsonld or --csv.")
     _, database = _database()
+    writer = csv.writer(sys.stdout)
     with database.begin() as db:
         viewer = viewer_named(db, person) if person else None
-        for library in libraries_named(db, names or []):
-            for row in export_entries(db, library, viewer):
-                print(json.dumps(row, ensure_ascii=False))
+        rows = (row for library in libraries_named(db, names or []) for row in export_entries(db, library, viewer))
+        if as_csv:
+            writer.writerow([*COLUMNS, *(OWN_COLUMNS if person else ())])
+            writer.writerows(table_line(row, is_own=bool(person)) for row in rows)
+            return
+        if jsonld:
+            print('{"@context": "https://schema.org", "@graph": [')
+        for place, row in enumerate(rows):
+            line = json.dumps(graph_node(row) if jsonld else row, ensure_ascii=False)
+            print(f"{',' if jsonld and place else ''}{line}")
+        if jsonld:
+            print("]}")
 
 
-@app.command(hidden=True)
-def worker(once: Annotated[bool, typer.Option("--once")] = False) -> None:
-    """Do jobs from the queue; started by `start` and `demo`."""
+@app.command()
+def worker(
+    database: Annotated[
+        str,
+        typer.Option(
+            "--database", metavar="URL", help="The catalog's database, as `./indice machines` says it at home."
+        ),
+    ] = "",
+    sees: Annotated[
+        list[str] | None,
+        typer.Option("--sees", metavar="THERE=HERE", help="Where a folder lies at home, and where it is seen here."),
+    ] = None,
+    can: Annotated[str, typer.Option("--can", help="What it does: scan, match, inside, between commas.")] = "inside",
+    data: Annotated[
+        Path | None, typer.Option("--data", help="Where the data folder of home is seen here; scan and match need it.")
+    ] = None,
+    name: Annotated[str, typer.Option("--name", help="What it is called in House.")] = "",
+    jobs: Annotated[int, typer.Option("--jobs", min=1, max=64, help="Jobs that run side by side.")] = 1,
+    once: Annotated[bool, typer.Option("--once", hidden=True)] = False,
+) -> None:
+    """Work along on another machine: it takes jobs of the catalog, and looks into files, until it is stopped.
+
+    Example:  `./indice worker --database postgresql://… --sees /media/films=/mnt/films --can inside`
+    """
     from .logs import set_up_logs
     from .work.queue import run_worker
 
     set_up_logs()
+    url = database or (_settings().database_url if sees else "")
+    if url:
+        _work_along(url, sees or [], can, data, name, jobs)
+        return
+    if sees:
+        raise IndiceError(
+            "--sees needs --database, or INDICE_DATABASE_URL.", hint="`./indice machines` at home says what to write."
+        )
+    settings, records = _database()
+    run_worker(records, settings, wait=not once)
+
+
+def _work_along(url: str, sees: list[str], can: str, data: Path | None, name: str, jobs: int) -> None:
+    import tempfile
+    from dataclasses import replace
+
+    from sqlalchemy.exc import ArgumentError
+
+    from .store.database import Database
+    from .work.machines import Along, read_can, read_sees
+    from .work.queue import run_worker
+
+    along = Along(can=read_can(can), name=name, sees=read_sees(sees))
+    if data is None and set(along.can) - {"inside"}:
+        raise IndiceError(
+            "Scans and matches make pictures, which lie in the data folder of home.",
+            hint="Say where it is seen here with --data, or take --can inside.",
+        )
+    if data is not None and not os.access(data, os.W_OK | os.X_OK):
+        raise IndiceError(
+            f"{data} is not there, or cannot be written to.", hint="Mount it, and let this account write."
+        )
+    try:
+        records = Database(url)
+    except ArgumentError as error:
+        raise IndiceError(f"{url} is no address of a database.", hint="It begins with postgresql://") from error
+    records.must_be_current()
+    with tempfile.TemporaryDirectory(prefix="indice-") as own:
+        settings = replace(_settings(), home=data or Path(own), database_url=url, worker_jobs=jobs)
+        print(f"Working along: {', '.join(along.can)}. Ctrl C ends it.", flush=True)
+        run_worker(records, settings, along=along)
+
+
+@app.command()
+def machines() -> None:
+    """Who does the work, and how another machine can work along.
+
+    Example:  `INDICE_DATABASE_NETWORKS=192.168.1.0/24 ./indice start`, then  `./indice machines`
+    """
+    from .store.cluster import Cluster
+    from .store.machines import is_silent, machines_now
+
     settings, database = _database()
-    run_worker(database, settings, wait=not once)
+    with database.begin() as db:
+        for machine, job in machines_now(db):
+            doing = "silent" if is_silent(machine) else f"{job.title}, {job.step}" if job is not None else "waits"
+            where = "at home" if machine.is_home else "works along"
+            print(f"{machine.name}  {where}  {', '.join(machine.can)}  {doing}")
+    urls = (
+        [settings.database_url]
+        if settings.database_url
+        else Cluster(settings.home, settings.database_networks).urls_from_outside()
+    )
+    if not urls:
+        print("Other machines cannot work along: the setting database_networks lets none reach the database.")
+    for url in urls:
+        print(f"On another machine:  ./indice worker --database {url} --sees /folder/here=/folder/there")
 
 
 @app.command(hidden=True)

@@ -11,6 +11,7 @@ from pathlib import Path
 from sqlalchemy import select
 
 from .disk.hardware import working_encoder
+from .disk.trial import NAME_BYTES, try_folder
 from .errors import IndiceError
 from .settings import Settings
 from .store.cluster import Cluster
@@ -65,15 +66,7 @@ def examine(settings: Settings) -> Iterator[Diagnosis]:
         )
         return
     for folder in folders:
-        path = bytes(folder.path)
-        fine = os.path.isdir(path) and os.access(path, os.R_OK | os.X_OK)
-        state = "readable" if fine else "not there" if not os.path.isdir(path) else "no permission"
-        yield Diagnosis(
-            f"folder {folder.shown}",
-            state,
-            fine,
-            "Plug the drive in, or give the account that runs Indice read access.",
-        )
+        yield from _folder(folder.shown, bytes(folder.path))
     for source in sources:
         yield Diagnosis(
             f"source {source.name}",
@@ -81,6 +74,38 @@ def examine(settings: Settings) -> Iterator[Diagnosis]:
             not source.problem,
             f"Try ./indice source test {source.name}",
         )
+
+
+_REMEDIES = {
+    "not-there": "Plug the drive in, or mount the share.",
+    "no-permission": "Give the account that runs Indice access to it.",
+    "read-only": "It is mounted read-only: names cannot be mended there. Mount it writable if they should be.",
+    "full": "Free some space there.",
+    "mount-gone": "The share does not answer. Is the other machine on? Mount it again.",
+    "credentials": "The other machine does not take the name or the password. Mount it with the right ones.",
+    "slow": "It takes long to list. Is the other machine asleep, or the line bad?",
+}
+
+
+def _folder(shown: str, path: bytes) -> Iterator[Diagnosis]:
+    """What a folder is like: mounted how, what can be done in it, which names it takes."""
+    found = try_folder(path)
+    said = ["reads" if found.reads else "cannot be read"]
+    if found.reads:
+        said.append("writes" if found.writes else "cannot be written to")
+    if found.writes:
+        said.append("renames" if found.renames else "does not rename")
+        said += [] if found.tells_case else ["A and a are one name"]
+        said += [] if found.name_bytes == NAME_BYTES else [f"names of {found.name_bytes} bytes at most"]
+        said += [] if found.takes_colons else ['no : " ? in names']
+    if found.mount is not None and (found.mount.is_share or found.mount.is_foreign):
+        said.append(f"{found.mount.kind}, {found.mount.source}")
+    yield Diagnosis(
+        f"folder {shown}",
+        ", ".join(said),
+        found.reads and found.problem in ("", "read-only"),
+        _REMEDIES.get(found.problem, f"The system says: {found.problem}.") if found.problem else "",
+    )
 
 
 def _database_program(settings: Settings) -> Diagnosis:

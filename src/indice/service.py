@@ -301,7 +301,7 @@ class Service:
             self._begin(part)
 
     def _look_after_database(self, moment: float) -> None:
-        part, cluster = self._database_part, Cluster(self.settings.home)
+        part, cluster = self._database_part, Cluster(self.settings.home, self.settings.database_networks)
         if cluster.is_running():
             if part.began and moment - part.began > WELL_AFTER_SECONDS:
                 part.pause = FIRST_PAUSE_SECONDS

@@ -9,7 +9,13 @@ from dataclasses import dataclass, fields
 from pathlib import Path
 from typing import Any
 
-__all__ = ["Settings", "default_home"]
+from .core.schedule import read_quiet
+
+__all__ = ["MOVED_TO", "Settings", "default_home"]
+
+MOVED_TO = "moved-to"
+"""A file in a data folder that was moved: a line that says where it is now."""
+MOST_MOVES = 8
 
 
 def default_home(env: Mapping[str, str]) -> Path:
@@ -28,6 +34,8 @@ class Settings:
     """Data folder: the private database, thumbnails, logs. `INDICE_HOME`."""
     database_url: str = ""
     """Another PostgreSQL server, instead of the private one. `INDICE_DATABASE_URL`."""
+    database_networks: str = ""
+    """Networks whose machines may reach the private database to work along, separated by commas. `INDICE_DATABASE_NETWORKS`."""
     host: str = "127.0.0.1"
     """Address that the web server binds to. `INDICE_HOST`."""
     port: int = 7800
@@ -66,6 +74,8 @@ class Settings:
     """A file that was written to within so many seconds is looked at twice, and waits while it grows. `INDICE_STILL_SECONDS`."""
     poll_minutes: int = 10
     """How often a library on a network share, where no change is told, is scanned; 0: never by itself. `INDICE_POLL_MINUTES`."""
+    quiet_hours: str = ""
+    """Hours in which nothing begins by itself, such as `20:30-23`: no scheduled scan, no poll, no digests, no backup. `INDICE_QUIET_HOURS`."""
     gone_days: int = 30
     """So long an entry whose files are gone is kept. `INDICE_GONE_DAYS`."""
     backup_folder: str = ""
@@ -82,6 +92,7 @@ class Settings:
         """Read the settings; raises ValueError that names the setting which is wrong."""
         env = os.environ if env is None else env
         home = Path(env["INDICE_HOME"]).expanduser() if env.get("INDICE_HOME") else default_home(env)
+        home = _followed(home)
         values: dict[str, Any] = {}
         file = home / "indice.toml"
         if file.is_file():
@@ -102,7 +113,25 @@ class Settings:
         chosen = {
             name: _as_type(name, value, type(field.default)) for name, value in values.items() if (field := known[name])
         }
+        try:
+            read_quiet(str(chosen.get("quiet_hours", "")))
+        except ValueError as error:
+            raise ValueError(f"Setting quiet_hours: {error}.") from error
         return cls(home=home.absolute(), **chosen)
+
+
+def _followed(home: Path) -> Path:
+    """Where a data folder is now; raises ValueError when that is not there."""
+    for _ in range(MOST_MOVES):
+        note = home / MOVED_TO
+        if not note.is_file():
+            return home
+        home = Path(note.read_text("utf-8").strip())
+        if not home.is_dir():
+            raise ValueError(
+                f"The data folder was moved to {home}, which is not there. Plug its drive in, or remove {note}."
+            )
+    raise ValueError(f"{home / MOVED_TO}: the data folder was moved in a circle. Remove that file.")
 
 
 def _as_type(name: str, value: Any, wanted: type) -> Any:

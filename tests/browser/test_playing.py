@@ -22,6 +22,7 @@ FILES = (
     Animal("first.mkv", f"{LONG} -c:a aac", "repackaged", sounds=2),
     Animal("second.avi", "-c:v mpeg4 -q:v 4 -c:a libmp3lame", "converted", (640, 360), "640x360"),
 )
+THICK = "-f lavfi -i nullsrc=640x360:rate=25:duration=20,geq=random(1)*255:128:128 -c:v libx264 -preset ultrafast -b:v 3M -f mp4"
 TEXT = "1\n00:00:02,000 --> 00:00:19,000\n<i>Schöne</i> Grüße\n"
 
 
@@ -35,6 +36,8 @@ def entries(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.Temp
         made.rename(season / f"Tern Row - S01E{place:02d}{made.suffix}")
     (season / "Tern Row - S01E01.de.srt").write_bytes(TEXT.encode("cp1252"))
     (season / "Tern Row - S01E03.mkv").write_bytes(bytes(range(256)) * 50)
+    thick = ["ffmpeg", "-v", "error", *THICK.split(" "), str(season / "Tern Row - S01E04.mp4")]
+    subprocess.run(thick, check=True)
     browser.get(empty)
     see(browser, "h1", "A place for everything")
     ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
@@ -155,6 +158,29 @@ def test_who_is_invited_comes_in_and_sees_what_was_said(browser: webdriver.Chrom
     see(browser, "h1", "not open any more")
     ask(browser, "/api/session", "DELETE")
     ask(browser, "/api/session", "POST", {"name": "Odile", "password": "tidewrack 9"})
+
+
+def test_over_a_narrow_line_less_is_sent(browser: webdriver.Chrome, empty: str, entries: dict[str, int]) -> None:
+    page = f"{empty}/play/{entries['Tern Row - S01E04.mp4']}?from=2&quality=line"
+    browser.get(page)
+    looked(browser, 2.1)
+    narrow = "return JSON.parse(sessionStorage['indice.line']).kbps"
+    assert browser.execute_script(narrow) > 40_000, "on one machine nothing is narrow"
+    browser.execute_script("delete sessionStorage['indice.line']")
+    browser.set_network_conditions(
+        offline=False, latency=10, download_throughput=160 * 1024, upload_throughput=160 * 1024
+    )
+    try:
+        browser.get(page)
+        looked(browser, 2.1)
+        assert 700 < browser.execute_script(narrow) < 2000
+        browser.find_element(By.TAG_NAME, "body").send_keys("i")
+        see(browser, "dl.facts", "The line is too narrow for the original")
+        at = looked(browser, 4.0)["at"]
+        assert at < 12
+    finally:
+        browser.delete_network_conditions()
+        browser.execute_script("delete sessionStorage['indice.line']; localStorage['indice.quality'] = '-1'")
 
 
 # The last: a server that was killed takes a few seconds until it answers everybody again.

@@ -61,7 +61,7 @@ def test_tracks() -> None:
     served = 0
 
     @given(albums, st.integers(0, 99), st.integers(0, 99), titles, titles)
-    @settings(max_examples=500, deadline=None)
+    @settings(max_examples=1000, deadline=None)
     def each(folder: str, one: int, two: int, first: str, second: str) -> None:
         nonlocal served
         names = [f"{folder}{number:02d} - {title}.flac" for number, title in ((one, first), (two, second))]

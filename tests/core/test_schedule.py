@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from indice.core.schedule import read_schedule
+from indice.core.schedule import read_quiet, read_schedule, seconds_of_quiet
 
 HERE = timezone(timedelta(hours=2))
 
@@ -78,3 +78,39 @@ def test_nightly_is_due_once_a_day(hour: int, minute: int, later: int) -> None:
     assert schedule is not None
     done = datetime(2026, 3, 1, hour, minute, tzinfo=HERE)
     assert schedule.is_due(done, done + timedelta(minutes=later)) is (later >= 60 * 24)
+
+
+@pytest.mark.parametrize(
+    ("hours", "clock", "left"),
+    [
+        ("", "12:00", 0),
+        ("22-7", "21:59", 0),
+        ("22-7", "22:00", 9 * 3600),
+        ("22-7", "00:30", 6 * 3600 + 1800),
+        ("22-7", "07:00", 0),
+        ("20:30 to 23:00", "20:29", 0),
+        ("20:30 – 23", "22:45", 900),
+        ("0-24", "15:00", 0),  # no span at all
+        ("never", "15:00", 0),
+    ],
+)
+def test_how_long_it_is_still_quiet(hours: str, clock: str, left: int) -> None:
+    hour, minute = map(int, clock.split(":"))
+    assert seconds_of_quiet(hours, datetime(2031, 5, 14, hour, minute, tzinfo=HERE)) == left
+
+
+@pytest.mark.parametrize("typed", ["25-7", "22", "22:75-7", "at night", "22-7-8"])
+def test_what_are_no_hours_is_refused(typed: str) -> None:
+    with pytest.raises(ValueError):
+        read_quiet(typed)
+
+
+@given(st.integers(0, 23), st.integers(0, 23), st.integers(0, 86_399))
+def test_quiet_ends_when_it_says(begin: int, end: int, second: int) -> None:
+    moment = datetime(2031, 5, 14, tzinfo=HERE) + timedelta(seconds=second)
+    left = seconds_of_quiet(f"{begin}-{end}", moment)
+    assert 0 <= left <= 86_400
+    if left:
+        ended = moment + timedelta(seconds=left)
+        assert (ended.hour, ended.minute, ended.second) == (end, 0, 0)
+        assert seconds_of_quiet(f"{begin}-{end}", ended) == 0

@@ -13,6 +13,7 @@ from sqlalchemy import func, select
 
 import indice.work.artwork as artwork
 import indice.work.checks as checks
+import indice.work.inside as inside
 import indice.work.scan as scanning
 from indice.core.presence import is_away_by_loss
 from indice.settings import Settings
@@ -54,8 +55,8 @@ MOMENTS = [
     (scanning, "show_new", 1),
     (scanning, "keep_listings", 1),
     (scanning, "fresh_bodies", 1),
-    (scanning, "_look_inside", 1),
-    (scanning, "_save_probes", 1),
+    (scanning, "look_inside", 1),
+    (inside, "_save_probes", 1),
     (scanning, "local_artwork", 1),
     (artwork, "add_artwork", 3),
     (scanning, "check_changed", 1),
@@ -199,7 +200,7 @@ def test_a_drive_pulled_at_any_stage_is_away_and_all_is_well_when_it_is_back(
     library = declare(database, root, "photos")
     where, name = {
         "walk": (scanning, "read_listing"),
-        "probe": (scanning, "probe_apart"),
+        "probe": (inside, "probe_apart"),
         "thumbnail": (artwork, "thumbnails_apart"),
     }[stage]
     real, calls = getattr(where, name), [0]
@@ -236,7 +237,7 @@ def test_a_permission_that_is_given_later_is_noticed(tmp_path: Path, database: D
     (file.parent / "Kite (1999).mkv").write_bytes(b"x")
     file.write_text('{"title": "Kite"}')
     library = declare(database, tmp_path / "films", "movies")
-    real = scanning.probe_apart
+    real = inside.probe_apart
 
     def closed(path: bytes, kind: str) -> Any:
         found = real(path, kind)
@@ -245,7 +246,7 @@ def test_a_permission_that_is_given_later_is_noticed(tmp_path: Path, database: D
         return found
 
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(scanning, "probe_apart", closed)
+        patch.setattr(inside, "probe_apart", closed)
         scan(library)
     with database.begin() as db:
         assert db.scalars(select(File.problem).where(File.kind == "sidecar")).one().startswith("No permission")

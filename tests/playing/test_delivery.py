@@ -130,9 +130,15 @@ def test_bounds_and_wishes(player: FlaskClient, database: Database, settings: Se
     assert begin(player, entry, max_height=720)["mode"] == "direct", "nothing is made larger"
     small = begin(player, entry, max_height=240)
     assert (small["mode"], small["width"], small["height"]) == ("converted", 426, 240)
-    assert small["reasons"] == ["height"]
+    assert small["reasons"] == ["height"] and small["kbps"] is None, "no bound was wished for"
+    whole = begin(player, entry)
+    size = (tmp_path / "zoo" / "tall.mp4").stat().st_size
+    assert whole["kbps"] == pytest.approx(size * 8 / 1000 / whole["duration_seconds"], rel=0.2)
     narrow = begin(player, entry, max_kbps=20)
-    assert narrow["mode"] == "converted" and narrow["reasons"] == ["kbps"]
+    assert narrow["mode"] == "converted" and narrow["reasons"] == ["kbps"] and narrow["kbps"]
+    noise = player.get("/api/line")
+    assert len(noise.data) == 1_000_000 and noise.headers["Cache-Control"] == "no-store"
+    assert "Content-Encoding" not in noise.headers
     refused = player.post(f"/api/entries/{entry}/playback", json={"can": CAN, "max_height": 240, "hls": False})
     assert refused.status_code == 409 and refused.get_json()["download"].startswith("/api/files/")
 

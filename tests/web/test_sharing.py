@@ -10,6 +10,7 @@ import pytest
 from flask.testing import FlaskClient
 from sqlalchemy import select, update
 
+from indice.disk.thumbnails import thumbnail_path
 from indice.settings import Settings
 from indice.store.database import Database
 from indice.store.household import Change, change_person
@@ -197,6 +198,48 @@ def test_a_list_is_shared_without_what_lies_beside_it(
     assert stranger.get(f"{at}/files/{file}/content?download=true").status_code == 200
     said(owner.delete(f"/api/lists/{made}"))
     assert stranger.get(f"{at}/").status_code == 404
+
+
+def test_songs_of_a_shared_list_have_the_covers_of_their_albums_and_no_more(
+    stranger: FlaskClient, owner: FlaskClient, household: Database, settings: Settings
+) -> None:
+    with household.begin() as db:
+        library = db.scalars(select(Entry.library_id)).first()
+        albums = [
+            Entry(library_id=library, key=f"album-{n}", kind="album", title=f"Lamps {n}", sort_title=f"lamps {n}")
+            for n in (1, 2)
+        ]
+        db.add_all(albums)
+        db.flush()
+        songs = [
+            Entry(
+                library_id=library,
+                key=f"song-{one.id}",
+                kind="track",
+                title="Wick",
+                sort_title="wick",
+                parent_id=one.id,
+            )
+            for one in albums
+        ]
+        covers = [
+            Artwork(entry_id=one.id, role="cover", origin="hand", digest=f"{one.id:032x}", width=9, height=9, blur="")
+            for one in albums
+        ]
+        db.add_all([*songs, *covers])
+        db.flush()
+        (shown, _), (album, other) = [one.id for one in songs], [one.digest for one in covers]
+        above = albums[0].id
+    made = said(owner.post("/api/lists", json={"name": "Songs", "entry_ids": [shown]}))["id"]
+    at = link(owner, list_id=made)
+    (place,) = said(stranger.get(f"{at}/"))["places"]
+    assert place["entry"]["picture"]["digest"] == album
+    for digest, status in ((album, 200), (other, 404)):
+        kept = thumbnail_path(settings.home, digest, 240)
+        kept.parent.mkdir(parents=True, exist_ok=True)
+        kept.write_bytes(b"RIFF")
+        assert stranger.get(f"{at}/pictures/{digest}/240").status_code == status
+    assert stranger.get(f"{at}/entries/{above}").status_code == 404, "the song is shared, and not its album"
 
 
 def test_members_share_what_they_may_and_it_ends_with_their_right(

@@ -14,12 +14,13 @@ from typing import Any
 import pytest
 from sqlalchemy import select
 
+from indice.disk.trial import is_on_share
 from indice.settings import Settings
 from indice.store.database import Database
 from indice.store.models import Job
 from indice.work.queue import perform
 from indice.work.requests import request_job
-from indice.work.watch import Pending, directories_of, is_remote, watch_folders
+from indice.work.watch import Pending, directories_of, watch_folders
 
 from .test_upkeep import TITLES, House, counts, film, stock
 
@@ -194,4 +195,4 @@ MOUNTS = """\
     ],
 )
 def test_shares_are_told_from_disks(path: str, remote: bool) -> None:
-    assert is_remote(path.encode(), MOUNTS) is remote
+    assert is_on_share(path.encode(), MOUNTS.encode()) is remote

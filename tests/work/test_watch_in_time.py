@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from dataclasses import replace
-from datetime import timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 
 import pytest
@@ -86,3 +86,14 @@ def test_what_is_no_schedule_is_refused_in_words(database: Database, library: in
         assert db.get_one(Library, library).schedule == "nightly at 3"
         set_schedule(db.get_one(Library, library), "")
         assert db.get_one(Library, library).schedule == ""
+
+
+def test_in_quiet_hours_nothing_begins_by_itself(database: Database, settings: Settings, library: int) -> None:
+    with database.begin() as db:
+        set_schedule(db.get_one(Library, library), "every hour")
+    scanned(database, library, timedelta(hours=2))
+    here = datetime.now().astimezone()
+    quiet = f"{(here.hour - 1) % 24}-{(here.hour + 2) % 24}"
+    assert asked(database, replace(settings, quiet_hours=quiet)) == 0
+    loud = f"{(here.hour + 2) % 24}-{(here.hour + 3) % 24}"
+    assert asked(database, replace(settings, quiet_hours=loud)) == 1, "what was put off is made good"

@@ -13,6 +13,10 @@ const WELL_AFTER_MS = 20_000
 export interface Wish {
   entryId: number
   maxHeight?: number | null
+  /** What the line is known to carry, in thousand bits a second. */
+  maxKbps?: number | null
+  /** Measures the line meanwhile, and says what it bears; what is thicker is asked for anew. */
+  bear?: () => Promise<number | null>
   sound?: number | null
   /** Number of a text of pictures, which is drawn in. */
   text?: number | null
@@ -48,7 +52,14 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
     problem.value = undefined
     isLoading.value = true
     try {
+      const line = next.bear?.() // measured beside the call; sound alone does not wait for it
       let found = await call(next)
+      const bears = found.width === null ? null : await line
+      if (bears != null && (found.kbps ?? 0) > bears) {
+        end(found.key)
+        wish = next = { ...next, maxKbps: bears }
+        found = await call(next)
+      }
       const part = partAt(found, next.from ?? found.position_seconds)
       if (part && part.file_id !== found.file_id && next.fileId == null) {
         end(found.key)
@@ -69,7 +80,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
     const body = {
       can: whatPlays(),
       max_height: next.maxHeight ?? null,
-      max_kbps: null,
+      max_kbps: next.maxKbps ?? null,
       sound: next.sound ?? null,
       text: next.text ?? null,
       file_id: next.fileId ?? null,

@@ -6,11 +6,12 @@ import re
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-__all__ = ["Schedule", "read_schedule"]
+__all__ = ["Schedule", "read_quiet", "read_schedule", "seconds_of_quiet"]
 
 _NIGHTLY = re.compile(r"(?:nightly|daily) at (?P<hour>[0-9]{1,2})(?::(?P<minute>[0-9]{2}))?", re.IGNORECASE)
 _EVERY = re.compile(r"every (?:(?P<count>[0-9]{1,4}) )?(?P<unit>minute|hour|day)s?", re.IGNORECASE)
 _MINUTES = {"minute": 1, "hour": 60, "day": 60 * 24}
+_QUIET = re.compile(r"([0-9]{1,2})(?::([0-9]{2}))?\s*(?:-|–|to|till)\s*([0-9]{1,2})(?::([0-9]{2}))?", re.IGNORECASE)
 LEAST_MINUTES, MOST_MINUTES = 5, 60 * 24 * 31
 
 
@@ -66,3 +67,34 @@ def read_schedule(text: str) -> Schedule | None:
     if not LEAST_MINUTES <= minutes <= MOST_MINUTES:
         raise ValueError(text)
     return Schedule(every=timedelta(minutes=minutes))
+
+
+def read_quiet(text: str) -> tuple[int, int] | None:
+    """Quiet hours as a person writes them (`22-7`, `20:30-23`), in minutes of the day; None for none.
+
+    Raises ValueError for what is no span of hours.
+    """
+    words = " ".join(text.split())
+    if not words:
+        return None
+    found = _QUIET.fullmatch(words)
+    if found is None:
+        raise ValueError(f"{text!r} are no hours, such as 22-7 or 20:30-23")
+    minutes = [int(found[1]) * 60 + int(found[2] or 0), int(found[3]) * 60 + int(found[4] or 0)]
+    if any(int(found[place]) > 24 for place in (1, 3)) or any(int(found[place] or 0) > 59 for place in (2, 4)):
+        raise ValueError(f"{text!r} are no hours of a day")
+    return minutes[0] % (24 * 60), minutes[1] % (24 * 60)
+
+
+def seconds_of_quiet(text: str, moment: datetime) -> int:
+    """How long it is still quiet at a moment of the machine's clock; 0 when it is not, or for hours that nobody can read."""
+    try:
+        hours = read_quiet(text)
+    except ValueError:
+        return 0
+    if hours is None:
+        return 0
+    begin, end = hours
+    second = moment.hour * 3600 + moment.minute * 60 + moment.second
+    since, length = (second - begin * 60) % 86400, (end - begin) % (24 * 60) * 60
+    return length - since if since < length else 0

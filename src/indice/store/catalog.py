@@ -11,7 +11,7 @@ from sqlalchemy import ColumnElement, func, literal, or_, select, tuple_
 from sqlalchemy.orm import Session, aliased
 
 from ..core.facts import best_value
-from .among import among, holds_value
+from .among import among, among_words, holds_value
 from .entries import rankings, values_of
 from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder
 from .tallies import file_state, with_state
@@ -26,6 +26,7 @@ __all__ = [
     "findings_of",
     "least_certain",
     "main_picture",
+    "pictures_known",
     "recent_entries",
     "safe_findings",
     "search_entries",
@@ -85,6 +86,11 @@ def main_picture(kind: str, pictures: Sequence[Artwork]) -> Artwork | None:
 def shows_picture(db: Session, digest: str) -> bool:
     """Whether anything that may be seen has this picture."""
     return db.scalar(select(Artwork.id).where(Artwork.digest == digest).limit(1)) is not None
+
+
+def pictures_known(db: Session, digests: Collection[str]) -> set[str]:
+    """Of these pictures those that some entry has."""
+    return set(db.scalars(select(Artwork.digest).where(among_words(Artwork.digest, digests))))
 
 
 MOST_WITH = 400

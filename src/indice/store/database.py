@@ -15,7 +15,7 @@ from ..errors import IndiceError
 from ..settings import Settings
 from .cluster import Cluster
 
-__all__ = ["Database", "as_json", "open_database"]
+__all__ = ["Database", "as_json", "head_version", "open_database", "version_of"]
 
 _MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -54,8 +54,8 @@ class Database:
 
         Raises IndiceError when the database cannot be reached, or when there is no such version.
         """
-        wanted = to or _head()
-        if wanted > _head() or not any((_MIGRATIONS / "versions").glob(f"{wanted}_*.py")):
+        wanted = to or head_version()
+        if wanted > head_version() or not any((_MIGRATIONS / "versions").glob(f"{wanted}_*.py")):
             raise IndiceError(
                 "The records are of a newer version of Indice.",
                 hint="Bring Indice up to date first.",
@@ -72,8 +72,32 @@ class Database:
                 f"The database cannot be reached: {error.orig}", hint=hint, reference="database-down"
             ) from error
 
+    def must_be_current(self) -> None:
+        """Raises IndiceError when the records cannot be reached, or are of another version than this program."""
+        try:
+            with self.engine.connect() as link:
+                found = _revision(link)
+        except OperationalError as error:
+            raise IndiceError(
+                f"The database cannot be reached: {error.orig}",
+                hint="`./indice machines` at home says its address.",
+                reference="database-down",
+            ) from error
+        if found != head_version():
+            raise IndiceError(
+                "The machine where Indice is at home runs another version of it.",
+                hint="Bring both to the same one.",
+                reference="other-version",
+            )
 
-def _head() -> str:
+
+def version_of(database: Database) -> str | None:
+    """The version of the records; None where there are none."""
+    with database.engine.connect() as link:
+        return _revision(link)
+
+
+def head_version() -> str:
     """The newest migration: their files begin with their numbers."""
     return max(path.name[:4] for path in (_MIGRATIONS / "versions").glob("[0-9]*.py"))
 
@@ -98,7 +122,7 @@ def _upgrade(link: Connection, wanted: str) -> None:
 
 def open_database(settings: Settings) -> Database:
     """The database of these settings, started and migrated if need be."""
-    url = settings.database_url or Cluster(settings.home).start()
+    url = settings.database_url or Cluster(settings.home, settings.database_networks).start()
     database = Database(url)
     database.migrate()
     return database

@@ -45,6 +45,7 @@ __all__ = [
     "save_probe",
     "settle_away",
     "settle_stirred",
+    "still_to_probe",
     "stir",
     "stirred",
 ]
@@ -143,7 +144,7 @@ def lower_floor(db: Session, folder_id: int) -> int:
     return folder.floor
 
 
-def raise_floor(db: Session, folder: Folder, device: int) -> None:
+def raise_floor(db: Session, folder: Folder, device: int | None) -> None:
     """A scan of a folder is through: what is new has become known. Notes the disk that it lies on."""
     folder.floor, folder.device = None, device
 
@@ -301,6 +302,12 @@ def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes
         .order_by(File.shown)
     )
     return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in db.execute(query)]
+
+
+def still_to_probe(db: Session, ids: Sequence[int]) -> set[int]:
+    """Of these files those that nobody has looked into as they are."""
+    query = select(File.id).where(among(File.id, ids), LOOKED.is_due(), File.state == "present")
+    return set(db.scalars(query))
 
 
 def save_digests(db: Session, found: Sequence[tuple[int, bytes | None, bytes | None]]) -> None:

@@ -12,7 +12,7 @@ from datetime import timedelta
 from typing import Any
 
 import structlog
-from sqlalchemy import Column, ForeignKey, delete, select, text
+from sqlalchemy import Column, ForeignKey, delete, func, literal_column, select, text
 from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session
 
@@ -25,6 +25,7 @@ __all__ = [
     "forget_gone",
     "gone_entries",
     "libraries_of_entries",
+    "pictures_put_aside",
     "put_aside",
     "remove_empty",
     "with_keys",
@@ -226,3 +227,9 @@ def remove_empty(db: Session, library_id: int, entry_ids: Collection[int]) -> No
     """Remove those of a library's entries, and of what holds them, that hold nothing any more."""
     while db.execute(_EMPTY, {"ids": sorted(entry_ids), "library": library_id}).all():
         pass
+
+
+def pictures_put_aside(db: Session) -> set[str]:
+    """Pictures of entries that are put aside."""
+    digests = func.jsonb_path_query(Gone.records, literal_column("'$.artwork[*].digest'"))
+    return {str(digest) for digest in db.scalars(select(digests))}

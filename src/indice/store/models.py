@@ -25,6 +25,7 @@ from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
 from ..core.facts.clean import clean_text
+from .seen import SeenPath
 
 __all__ = [
     "Alias",
@@ -53,6 +54,7 @@ __all__ = [
     "Library",
     "Likeness",
     "Listing",
+    "Machine",
     "Mark",
     "Passkey",
     "Person",
@@ -315,7 +317,7 @@ class Folder(Base):
     __tablename__ = "folder"
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), index=True)
-    path: Mapped[bytes] = mapped_column(unique=True)
+    path: Mapped[bytes] = mapped_column(SeenPath, unique=True)
     shown: Mapped[str]
     state: Mapped[str] = mapped_column(default="present")
     """`present`, or `away` when its drive is not there."""
@@ -836,6 +838,28 @@ class Taught(Base):
     at: Mapped[datetime] = mapped_column(default=now)
 
 
+class Machine(Base):
+    """A process that does jobs: the workers of the machine where Indice is at home, and those of others that work along."""
+
+    __tablename__ = "machine"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    """As the machine calls itself."""
+    pid: Mapped[int]
+    is_home: Mapped[bool]
+    can: Mapped[list[Any]]
+    """What it does: `scan`, `inside`, `match`."""
+    sees: Mapped[list[Any]]
+    """Where the catalog has a folder, and where that lies for it."""
+    began_at: Mapped[datetime] = mapped_column(default=now)
+    beat_at: Mapped[datetime] = mapped_column(default=now)
+    """When it last said that it lives."""
+    helps_id: Mapped[int | None]
+    """The job of another that it helps with."""
+    done: Mapped[int] = mapped_column(default=0)
+    """Files that it has looked into."""
+
+
 class Job(Base):
     """Something that runs in the background."""
 
@@ -858,6 +882,8 @@ class Job(Base):
     stop_wanted: Mapped[bool] = mapped_column(default=False)
     tries: Mapped[int] = mapped_column(default=0)
     """How often it was begun."""
+    machine_id: Mapped[int | None]
+    """Who is at it, or was last."""
     created_at: Mapped[datetime] = mapped_column(default=now)
     started_at: Mapped[datetime | None]
     beat_at: Mapped[datetime | None]

@@ -12,7 +12,7 @@ __all__ = ["KEPT", "AsLines", "is_empty", "read_records", "settle_numbers", "set
 
 _EPHEMERAL = frozenset(
     (
-        *("playing", "source_answer", "listing", "likeness", "twin", "job", "job_line"),
+        *("playing", "source_answer", "listing", "likeness", "twin", "job", "job_line", "machine"),
         *("guess", "person_session", "device_sign_in", "share_view", "deed"),
     )
 )

@@ -124,13 +124,23 @@ def _conditions(viewer: Viewer) -> list[Any]:
     def of_entry(column: Any) -> ColumnElement[bool]:
         return exists(seen.where(entries.c.id == column).correlate_except(entries))
 
-    told = (Fact, Artwork, Candidate, FactChange)
+    told = (Fact, Candidate, FactChange)
     return [
+        with_loader_criteria(Artwork, or_(of_entry(Artwork.entry_id), *_covers(viewer)), include_aliases=True),
         with_loader_criteria(Entry, may_see(viewer), include_aliases=True),
         with_loader_criteria(File, of_entry(File.entry_id), include_aliases=True),
         with_loader_criteria(Library, libraries, include_aliases=True),
         *(with_loader_criteria(one, of_entry(one.entry_id), include_aliases=True) for one in told),
     ]
+
+
+def _covers(viewer: Viewer) -> list[ColumnElement[bool]]:
+    """Pictures of albums of which a song stands in a shared list: a song has no other picture, and they tell nothing else."""
+    if viewer.shared is None or viewer.shared.playlist_id is None:
+        return []
+    songs = Entry.__table__.alias("shared_songs")
+    song = select(literal_column("1")).select_from(songs).where(songs.c.kind == "track", may_see(viewer, songs.c))
+    return [exists(song.where(songs.c.parent_id == Artwork.entry_id).correlate_except(songs))]
 
 
 @event.listens_for(Session, "do_orm_execute")

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 
 from ..core.catalog import GROUPS
 from ..core.catalog.grid import Placed, rows_of
+from ..core.catalog.lacking import due_of
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
 from ..store.browse import MARKS, SHELVES, Wanted, matching_ids, ruler_of, shelf_page, trait_counts
@@ -257,7 +258,7 @@ def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[Gr
     ]
     rows = rows_of(
         placed,
-        {(int(season), int(number)): str(title) for season, number, title in (best.value if best else [])},
+        {place: one.title for place, one in due_of(best.value if best else []).items()},
         seasons=set(numbers.values()),
         covered=covered,
     )

@@ -6,9 +6,10 @@ from apiflask import APIBlueprint
 
 from ..store.found import find
 from ..store.jobs import job_lines, recent_jobs, want_stop
+from ..store.machines import is_silent, machines_now
 from ..store.models import Job, JobLine
 from .common import begin, job_out, viewer
-from .schemas import Done, JobLineOut, JobsOut, LogOut
+from .schemas import Done, JobLineOut, JobsOut, LogOut, MachineOut, MachinesOut
 
 __all__ = ["bp", "line_out"]
 
@@ -28,6 +29,31 @@ def list_jobs() -> JobsOut:
     libraries = None if asking.manages else asking.tidies
     with begin() as db:
         return JobsOut(jobs=[job_out(job) for job in recent_jobs(db, limit=40, libraries=libraries)])
+
+
+@bp.get("/machines")
+@bp.output(MachinesOut)
+def list_machines() -> MachinesOut:
+    """Who does jobs: workers at home, and of machines that work along."""
+    with begin() as db:
+        found = machines_now(db)
+    return MachinesOut(
+        machines=[
+            MachineOut(
+                id=one.id,
+                name=one.name,
+                is_home=one.is_home,
+                is_silent=is_silent(one),
+                can=one.can,
+                sees=one.sees,
+                job=job.title if job is not None else None,
+                helps=job is not None and job.machine_id != one.id,
+                done=one.done,
+                began_at=one.began_at.isoformat(),
+            )
+            for one, job in found
+        ]
+    )
 
 
 @bp.get("/<int:job_id>/log")

@@ -12,6 +12,7 @@ from apiflask import APIBlueprint
 from flask import Response, current_app, g, request
 from sqlalchemy.exc import SQLAlchemyError
 
+from ..core.playing.decide import sent_kbps
 from ..disk.encoder import HEAD
 from ..errors import IndiceError
 from ..store.database import Database
@@ -54,6 +55,7 @@ bp = APIBlueprint("playback", __name__, url_prefix="/api", tag="Playing")
 LOOK_EVERY_SECONDS = 2.0
 BEAT_EVERY_SECONDS = 5.0
 """A player that fetches is there: that is noted so often."""
+_NOISE = os.urandom(1_000_000)
 _watching = threading.Lock()
 _watched: set[int] = set()
 _fetched: dict[str, float] = {}
@@ -140,6 +142,7 @@ def _answer(
         width=shown.width if shown else None,
         height=shown.height if shown else None,
         source_height=plan.streams.video.upright[1] if plan.streams.video else None,
+        kbps=sent_kbps(plan.streams, decision),
         sound=plan.sound if plan.streams.sounds else None,
         sounds=[
             SoundTrack(
@@ -196,6 +199,15 @@ def _own(key: str) -> Playing:
             note_beat(db, key)
     _watch()
     return found
+
+
+@bp.get("/line")
+@bp.doc(responses={200: {"description": "Noise", "content": {"application/octet-stream": {}}}})
+def measure_line() -> Response:
+    """A million bytes that nothing on the way can make smaller: a player takes the time and knows its line."""
+    answer = Response(_NOISE, mimetype="application/octet-stream")
+    answer.headers["Cache-Control"] = "no-store"
+    return answer
 
 
 def _plan(key: str) -> Plan:

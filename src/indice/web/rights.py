@@ -16,7 +16,7 @@ passkeys.begin_sign_in passkeys.sign_in
 """Also without signing in: what the first page needs, and the page of an invitation."""
 _SHARED = """
 shared.read_shared shared.open_by_password shared.hand_in shared.read_entry shared.read_picture shared.read_content
-shared.play shared.beat shared.end shared.read_main shared.read_playlist shared.read_text shared.read_text_segment
+shared.play shared.measure_line shared.beat shared.end shared.read_main shared.read_playlist shared.read_text shared.read_text_segment
 shared.read_head shared.read_segment
 """
 """Who holds the link of a share that is open; what it tells them is bound by what is shared."""
@@ -27,8 +27,8 @@ catalog.read_shelf catalog.read_traits catalog.read_ruler catalog.read_ids catal
 catalog.read_entry
 media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front
 marks.read_going_on
-playback.play playback.beat playback.end playback.read_main playback.read_playlist playback.read_text
-playback.read_text_segment playback.read_head playback.read_segment
+playback.play playback.measure_line playback.beat playback.end playback.read_main playback.read_playlist
+playback.read_text playback.read_text_segment playback.read_head playback.read_segment
 lists.list_playlists lists.make lists.read lists.change lists.remove lists.add lists.drop lists.write_file
 lists.read_file
 sharing.list_shares sharing.share sharing.take_back passkeys.list_passkeys passkeys.begin_making passkeys.make
@@ -51,13 +51,14 @@ duplicates.draft_bin duplicates.list_twins duplicates.look duplicates.tell_apart
 files.list_files files.read_tree files.read_ways
 findings.forget_excuse findings.list_excuses
 intake.add intake.file intake.leave intake.list_intakes intake.remove
-jobs.stop_job
+jobs.stop_job jobs.list_machines
 libraries.browse libraries.declare libraries.edit libraries.forget libraries.match
 libraries.preview libraries.scan libraries.settle
 matches.confirm matches.decide matches.decide_together matches.list_matches
 matches.look_again matches.look_closer matches.read_match matches.read_preview matches.search_again matches.suggest
 matches.undo
 plans.draft_what_to_write plans.list_plans
+missing.read_missing missing.read_list
 playback.list_playings playback.stop
 sources.list_sources sources.look sources.order sources.put_key sources.put_source sources.remove sources.test
 taught.correct taught.forget taught.read_aliases taught.read_taught taught.remove_alias
@@ -67,7 +68,7 @@ today.list_troubles today.read_today
 _OWNER = """
 people.list_people people.add people.change people.remove people.list_limits people.limit
 people.list_invitations people.invite people.take_back people.list_deeds people.list_seers away.read_away away.wish
-me.read_watched
+me.read_watched storage.read_storage storage.clean
 """
 _ALL: dict[str, Who] = {
     **dict.fromkeys(_ANYBODY.split(), "anybody"),

@@ -307,6 +307,90 @@ class JobOut(BaseModel):
     finished_at: str | None
 
 
+class MachineOut(BaseModel):
+    id: int
+    name: str
+    is_home: bool
+    is_silent: bool
+    """It has said nothing for long: it is gone for all that is known."""
+    can: list[str]
+    sees: list[list[str]]
+    """Where a folder lies at home, and where for it."""
+    job: str | None
+    """What it is at, or helps with."""
+    helps: bool
+    done: int
+    """Files that it has looked into for others."""
+    began_at: str
+
+
+class MachinesOut(BaseModel):
+    machines: list[MachineOut]
+
+
+class HeldOut(BaseModel):
+    what: str
+    path: str
+    size_bytes: int
+    is_about: bool
+    limit_bytes: int | None
+
+
+class DiskOut(BaseModel):
+    path: str
+    free_bytes: int
+    total_bytes: int
+    holds: list[str]
+
+
+class StorageOut(BaseModel):
+    home: str
+    held: list[HeldOut]
+    disks: list[DiskOut]
+    little_bytes: int
+    """With less room on the disk of the data folder Indice may stop."""
+
+
+class MissingQuery(BaseModel):
+    after: str = Field("", max_length=2000)
+    library_id: int | None = Field(None, ge=1, le=2**31 - 1)
+
+
+class LackOut(BaseModel):
+    group: int
+    """Its season or disc."""
+    number: int
+    title: str
+    date: str
+    is_out: bool
+    """Whether it has been aired."""
+    is_known: bool
+    """Whether a source says that there is one; else it is a hole between numbers."""
+
+
+class LackingOut(BaseModel):
+    kind: str
+    entry_id: int | None
+    title: str
+    by: str
+    year: int | None
+    library: str
+    lacks: list[LackOut]
+
+
+class MissingOut(BaseModel):
+    rows: list[LackingOut]
+    following: str | None
+
+
+class CleanIn(Asked):
+    what: Literal["segments", "pictures", "bins"]
+
+
+class CleanOut(BaseModel):
+    freed_bytes: int
+
+
 class JobLineOut(BaseModel):
     at: str
     level: str
@@ -399,6 +483,8 @@ class Today(BaseModel):
     libraries: list[LibraryPicture]
     jobs: list[JobOut]
     waiting: dict[str, int]
+    little_room: int | None
+    """Bytes that are free on the disk of the data folder, where they are few."""
     troubles: list[JobLineOut]
     newcomers: list[NewcomerOut]
     guesses: list[GuessOut]
@@ -1271,6 +1357,8 @@ class PlaybackOut(BaseModel):
     width: int | None
     height: int | None
     source_height: int | None
+    kbps: int | None
+    """How much is sent a second, in thousand bits; none where nothing bounds it."""
     sound: int | None
     """Number of the sound track that is heard."""
     sounds: list[SoundTrack]

@@ -120,6 +120,7 @@ _SAME: tuple[tuple[str, str, Callable[..., Any]], ...] = (
     ("GET", "/pictures/<digest>/<int:width>", media.read_picture),
     ("GET", "/files/<int:file_id>/content", media.read_content),
     ("POST", "/entries/<int:entry_id>/playback", playback.play),
+    ("GET", "/line", playback.measure_line),
     ("POST", "/playbacks/<key>/beat", playback.beat),
     ("POST", "/playbacks/<key>/end", playback.end),
     ("GET", "/playbacks/<key>/main.m3u8", playback.read_main),

@@ -15,6 +15,7 @@ from ..store.jobs import ACTIVE, recent_jobs, recent_troubles
 from ..store.libraries import away_libraries, library_names
 from ..store.people import unusual_guesses
 from ..store.tallies import library_states
+from ..work.storage import is_low
 from .common import begin, cards_of, iso, job_out, settings, viewer
 from .jobs import line_out
 from .schemas import AbsenceOut, Arrival, GuessOut, LibraryPicture, NewcomerOut, Today, Trouble, TroublesOut
@@ -64,6 +65,7 @@ def read_today() -> Today:
             ],
             jobs=[job_out(job) for job in recent_jobs(db, limit=6) if job.state in ACTIVE or job.state == "failed"],
             waiting=waiting_counts(db),
+            little_room=is_low(settings()) if viewer().is_owner else None,
             troubles=[line_out(line) for line in recent_troubles(db, limit=8)],
             guesses=[
                 GuessOut(name=one.name, address=one.address, wrong=one.wrong, at=one.at.isoformat())

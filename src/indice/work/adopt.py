@@ -149,12 +149,8 @@ def adopt(
     artists = _artists(client, fields) if kind == "album" else {}
     origin = f"source:{source.name}"
     facts = _facts(fields, kind, country)
-    if kind == "series":
-        facts["expected"] = [
-            [season, number, str((f.get("title") or [""])[0])]
-            for f in below.values()
-            if (season := first_number(f, "season")) is not None and (number := first_number(f, "number")) is not None
-        ]
+    if below:
+        facts["expected"] = _expected(kind, below)
     offers = _offers(entry_id, facts)
     with database.begin() as db:
         entry = db.get_one(rows.Entry, entry_id)
@@ -179,6 +175,20 @@ def adopt(
         note_names(db, [entry_id])
         announce(db, "catalog")
     return offers
+
+
+def _expected(kind: str, below: Mapping[str, Fields]) -> list[list[Any]]:
+    """What a source says there should be: season or disc, number, title and day of each (`core/catalog/lacking`)."""
+    found: list[list[Any]] = []
+    for fields in below.values():
+        number = first_number(fields, "number")
+        group = first_number(fields, "season" if kind == "series" else "disc")
+        if kind != "series" and group is None:
+            group = 1
+        if number is not None and group is not None:
+            title, date = (str((fields.get(name) or [""])[0] or "")[:200] for name in ("title", "date"))
+            found.append([group, number, title, date[:10]])
+    return found
 
 
 def _artists(client: SourceClient, fields: Fields) -> dict[str, Fields]:

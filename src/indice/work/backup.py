@@ -26,7 +26,7 @@ from ..store.database import Database
 from ..store.models import Artwork
 from ..store.records import KEPT, is_empty, read_records, settle_numbers, settle_parents, write_records
 
-__all__ = ["back_up", "is_backup_due", "restore", "scheduled_backup"]
+__all__ = ["back_up", "is_backup_due", "kept_backups", "restore", "scheduled_backup"]
 
 FORMAT = 1
 AT_ONCE = 2000
@@ -225,7 +225,8 @@ def _unpack(archive: zipfile.ZipFile, home: Path) -> None:
 _MADE = re.compile(r"indice-[0-9]{4}-[0-9]{2}-[0-9]{2}-[0-9]{6}\.zip")
 
 
-def _kept(folder: Path) -> list[Path]:
+def kept_backups(folder: Path) -> list[Path]:
+    """Archives in a folder that were written by themselves, the oldest first."""
     return sorted(path for path in folder.glob("indice-*.zip") if _MADE.fullmatch(path.name))
 
 
@@ -233,7 +234,7 @@ def is_backup_due(settings: Settings) -> bool:
     """Whether a backup is wanted, and the last one is older than it may be."""
     if not settings.backup_folder:
         return False
-    made = _kept(Path(settings.backup_folder))
+    made = kept_backups(Path(settings.backup_folder))
     if not made:
         return True
     age = datetime.now(UTC) - datetime.fromtimestamp(made[-1].stat().st_mtime, UTC)
@@ -249,6 +250,6 @@ def scheduled_backup(database: Database, settings: Settings) -> str:
         )
     target = folder / f"indice-{datetime.now(UTC):%Y-%m-%d-%H%M%S}.zip"
     size = back_up(database, settings, target)
-    for old in _kept(folder)[: -max(1, settings.backup_keep)]:
+    for old in kept_backups(folder)[: -max(1, settings.backup_keep)]:
         old.unlink(missing_ok=True)
     return f"{target.name} was written, {size / 1e6:.1f} MB."

@@ -14,11 +14,16 @@ import psycopg
 
 from ..store.database import Database
 
-__all__ = ["JOB", "LIBRARY", "Lease", "LeaseLost"]
+__all__ = ["INSIDE", "JOB", "LIBRARY", "Lease", "LeaseLost"]
 
 JOB = 7701
 LIBRARY = 7702
+INSIDE = 7703
 """The first of the two numbers that name an advisory lock of PostgreSQL: what it is about."""
+_NOTICED_SOON = (
+    "-c tcp_keepalives_idle=5 -c tcp_keepalives_interval=5 -c tcp_keepalives_count=3 -c tcp_user_timeout=20000"
+)
+"""A holder whose machine is cut off loses its locks within 20 seconds: the server asks whether it is there."""
 LOOK_EVERY_SECONDS = 3.0
 WAIT_SECONDS = 0.3
 
@@ -32,7 +37,12 @@ class Lease:
 
     def __init__(self, database: Database) -> None:
         self._link = psycopg.connect(
-            database.plain_url, autocommit=True, connect_timeout=10, keepalives_idle=10, keepalives_interval=5
+            database.plain_url,
+            autocommit=True,
+            connect_timeout=10,
+            keepalives_idle=10,
+            keepalives_interval=5,
+            options=_NOTICED_SOON,
         )
         self._looked = time.monotonic()
 
@@ -43,6 +53,13 @@ class Lease:
         except psycopg.Error as error:
             raise LeaseLost from error
         return bool(row and row[0])
+
+    def give_back(self, subject: int, number: int) -> None:
+        """Give a lock back; raises :class:`LeaseLost` when the connection is gone."""
+        try:
+            self._link.execute("select pg_advisory_unlock(%s, %s)", (subject, number))
+        except psycopg.Error as error:
+            raise LeaseLost from error
 
     def wait_for(self, subject: int, number: int, meanwhile: Callable[[], None]) -> None:
         """Take a lock as soon as it is free; `meanwhile` is called again and again, and may raise."""

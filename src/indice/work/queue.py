@@ -7,6 +7,7 @@ import os
 import threading
 import time
 from collections.abc import Callable
+from datetime import datetime
 from typing import TYPE_CHECKING, Any
 
 import psycopg
@@ -16,11 +17,13 @@ from sqlalchemy.exc import InterfaceError, OperationalError
 from sqlalchemy.orm import Session
 from tenacity import retry, retry_if_exception_type, stop_after_delay, wait_exponential
 
+from ..core.schedule import seconds_of_quiet
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
 from ..store.entries import entries_to_match
 from ..store.jobs import ACTIVE, announce, lost_jobs
+from ..store.machines import hand_home
 from ..store.models import Job, Library, now
 from ..store.paths import exact_path
 from .backup import is_backup_due, scheduled_backup
@@ -30,9 +33,10 @@ from .digests import has_undigested, take_digests
 from .duplicates import look_for_duplicates
 from .intake import poll_intakes
 from .lease import JOB, Lease, LeaseLost
+from .machines import Along, Here
 from .match import libraries_to_ask_again, match_library
 from .progress import Progress, Stopped
-from .requests import APART, Queue, request_backup, request_job
+from .requests import APART, HOME_QUEUE, QUEUES, Queue, request_backup, request_job
 from .scan import NOTHING_CHANGED, scan_library
 from .tidy import apply_plan, mend_plans, undo_plan
 from .traits import settle_all
@@ -47,7 +51,7 @@ __all__ = ["perform", "requeue_lost", "run_worker"]
 log = structlog.get_logger()
 
 
-def perform(database: Database, settings: Settings, job_id: int) -> str:
+def perform(database: Database, settings: Settings, job_id: int, machine: Here | None = None) -> str:
     """Run one job here and now; returns the state in which it ended, or `gone` when it is not ours to run.
 
     Never raises: what went wrong stands in the job. Where the database or its connection failed, the job goes back into
@@ -61,7 +65,12 @@ def perform(database: Database, settings: Settings, job_id: int) -> str:
     try:
         if not lease.take(JOB, job_id):
             return "gone"
-        begun = _begin(database, job_id)
+        if machine is not None and not machine.sees_job(database, job_id):
+            with database.begin() as db:
+                hand_home(db, job_id)
+            Queue(database).defer(job_id)
+            return "gone"
+        begun = _begin(database, job_id, machine)
         if begun is None:
             return "gone"
         kind, library_id, subject, tries = begun
@@ -81,7 +90,7 @@ def perform(database: Database, settings: Settings, job_id: int) -> str:
         lease.end()
 
 
-def _begin(database: Database, job_id: int) -> tuple[str, int | None, dict[str, Any], int] | None:
+def _begin(database: Database, job_id: int, machine: Here | None) -> tuple[str, int | None, dict[str, Any], int] | None:
     """Mark a job as running; None when it is not there to be run."""
     with database.begin() as db:
         job = db.get(Job, job_id, with_for_update=True)
@@ -89,6 +98,7 @@ def _begin(database: Database, job_id: int) -> tuple[str, int | None, dict[str, 
             return None
         job.state, job.started_at, job.beat_at, job.message = "running", now(), now(), ""
         job.tries += 1
+        job.machine_id = machine.id if machine is not None else None
         announce(db, "jobs")
         return job.kind, job.library_id, dict(job.subject), job.tries
 
@@ -186,7 +196,8 @@ def _run(
         if follow or (said != NOTHING_CHANGED and follow is not None):
             Queue(database).defer(request_job(database, "match", library_id))
         if has_undigested(database, library_id):
-            Queue(database).defer(request_job(database, "digest", library_id))
+            quiet = seconds_of_quiet(settings.quiet_hours, datetime.now().astimezone())
+            Queue(database).defer(request_job(database, "digest", library_id), in_seconds=quiet)
         return said
     if kind == "digest":
         return f"Fingerprints of {take_digests(database, library_id, progress)} files were taken."
@@ -220,7 +231,7 @@ def _then_scan(database: Database, library_id: int | None, said: str) -> str:
     return said
 
 
-def worker_app(database: Database, settings: Settings) -> App:
+def worker_app(database: Database, settings: Settings, machine: Here) -> App:
     """The queue's side that performs."""
     import procrastinate
 
@@ -228,7 +239,7 @@ def worker_app(database: Database, settings: Settings) -> App:
 
     @app.task(name="perform", queue="indice")
     def run(job_id: int) -> None:
-        perform(database, settings, job_id)
+        perform(database, settings, job_id, machine)
 
     return app
 
@@ -259,7 +270,7 @@ async def _clear_stalled(database: Database, lost: set[str]) -> None:
 
     app = procrastinate.App(connector=procrastinate.PsycopgConnector(conninfo=database.plain_url))
     async with app.open_async():
-        doing = await app.job_manager.list_jobs_async(queue="indice", status="doing")
+        doing = await app.job_manager.list_jobs_async(task="perform", status="doing")
         stalled = {job.id for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=STALLED_SECONDS)}
         for job in doing:
             if job.id is not None and (job.id in stalled or job.queueing_lock in lost):
@@ -302,16 +313,48 @@ def _watch_bins(database: Database, _: Settings) -> None:
 
 
 def _watch_backups(database: Database, settings: Settings) -> None:
-    if is_backup_due(settings):
+    if is_backup_due(settings) and not seconds_of_quiet(settings.quiet_hours, datetime.now().astimezone()):
         job_id = request_backup(database)
         if job_id is not None:
             Queue(database).defer(job_id)
 
 
 def run_worker(
-    database: Database, settings: Settings, *, wait: bool = True, started: Callable[[], None] | None = None
+    database: Database,
+    settings: Settings,
+    *,
+    wait: bool = True,
+    started: Callable[[], None] | None = None,
+    along: Along | None = None,
 ) -> None:
-    """Work until told to stop, or, without `wait`, until the queue is empty."""
+    """Work until told to stop, or, without `wait`, until the queue is empty.
+
+    `along`: what another machine does for the one where Indice is at home; mending, watching and filing stay there.
+    """
+    machine = Here(database, along)
+    if along is None:
+        _begin_at_home(database, settings, wait=wait)
+    if started is not None:
+        started()
+    if wait:
+        threading.Thread(target=machine.live, daemon=True, name="machine").start()
+    try:
+        worker_app(database, settings, machine).run_worker(
+            queues=[HOME_QUEUE, *dict.fromkeys(QUEUES.values())] if along is None else list(along.can),
+            concurrency=settings.worker_jobs,
+            wait=wait,
+            install_signal_handlers=threading.current_thread() is threading.main_thread(),
+            delete_jobs="always",
+            shutdown_graceful_timeout=8,
+            update_heartbeat_interval=BEAT_SECONDS,
+            stalled_worker_timeout=STALLED_SECONDS,
+        )
+    finally:
+        machine.leave()
+
+
+def _begin_at_home(database: Database, settings: Settings, *, wait: bool) -> None:
+    """Mend what was broken off, and keep watch."""
     for mend in (mend_plans, mend_writing):
         try:
             for said in mend(database, settings):
@@ -319,20 +362,7 @@ def run_worker(
         except Exception as error:  # a journal that cannot be mended must not keep everything else from working
             log.error("mending_failed", exc_info=error)
     requeue_lost(database)
-    if started is not None:
-        started()
     if wait:
         threading.Thread(target=settle_all, args=(database,), daemon=True, name="traits").start()
         threading.Thread(target=_watch, args=(database, settings), daemon=True, name="watch").start()
         threading.Thread(target=watch_folders, args=(database, settings), daemon=True, name="folders").start()
-    app = worker_app(database, settings)
-    app.run_worker(
-        queues=["indice"],
-        concurrency=settings.worker_jobs,
-        wait=wait,
-        install_signal_handlers=threading.current_thread() is threading.main_thread(),
-        delete_jobs="always",
-        shutdown_graceful_timeout=8,
-        update_heartbeat_interval=BEAT_SECONDS,
-        stalled_worker_timeout=STALLED_SECONDS,
-    )

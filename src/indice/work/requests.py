@@ -17,7 +17,16 @@ from ..store.jobs import create_job, find_active
 from ..store.models import Job, Library, now
 from ..store.plans import plan_at
 
-__all__ = ["Queue", "ensure_queue", "request_backup", "request_job", "request_look_for_duplicates", "request_plan"]
+__all__ = [
+    "HOME_QUEUE",
+    "QUEUES",
+    "Queue",
+    "ensure_queue",
+    "request_backup",
+    "request_job",
+    "request_look_for_duplicates",
+    "request_plan",
+]
 
 TITLES = {
     "scan": "Scan",
@@ -28,6 +37,17 @@ TITLES = {
     "write": "Write",
     "unwrite": "Take back",
 }
+
+
+QUEUES: dict[str, str] = {"scan": "scan", "match": "match", "match-again": "match", "digest": "inside"}
+"""Where jobs wait that other machines can do, too, by what a machine must be able to do for them."""
+HOME_QUEUE = "indice"
+"""Where all else waits: for the machine where Indice is at home."""
+
+
+def queue_of(kind: str, subject: Mapping[str, Any]) -> str:
+    """Where a job waits; one that another machine has handed back waits at home."""
+    return HOME_QUEUE if subject.get("at_home") else QUEUES.get(kind, HOME_QUEUE)
 
 
 APART = frozenset(("digest",))
@@ -126,6 +146,7 @@ class Queue:
             if job is None or job.state != "queued":
                 return
             library_id = job.library_id if job.kind not in APART else None
+            queue = queue_of(job.kind, job.subject)
         import procrastinate  # loaded on the first job: the first page does not wait for it
         from procrastinate.exceptions import AlreadyEnqueued
 
@@ -133,7 +154,7 @@ class Queue:
         with app.open(), contextlib.suppress(AlreadyEnqueued):
             app.configure_task(
                 "perform",
-                queue="indice",
+                queue=queue,
                 queueing_lock=f"job-{job_id}",
                 lock=f"library-{library_id}" if library_id is not None else None,
                 schedule_in={"seconds": in_seconds} if in_seconds else None,

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import contextlib
 import os
 from collections.abc import Collection, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -14,26 +13,19 @@ from ..core.facts.clean import clean_value
 from ..core.identity import Body, Record, recognise
 from ..core.presence import is_away_by_loss
 from ..core.reading import Correction, Reading, apply_corrections, read_listing
-from ..disk.apart import probe_apart
-from ..disk.digest import SMALL_BYTES, digest_of, sample_of
-from ..disk.probe import Probe
 from ..disk.walk import Directory, Seen, is_away, shown
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
 from ..store.files import (
-    Inside,
     NewFile,
     count_away,
     files_to_probe,
     has_files,
-    known_directories,
     lower_floor,
-    mark_away,
     mark_state,
     raise_floor,
     save_files,
-    save_probe,
 )
 from ..store.gone import forget_gone, remove_empty
 from ..store.jobs import announce, fewer_gone
@@ -52,12 +44,15 @@ from ..store.moved import (
     settle_moves,
     sizes_of,
 )
+from ..store.seen import is_elsewhere
 from ..store.stages import CHECKED, GROUPED, is_due
 from ..store.taught import corrections_of
 from .artwork import local_artwork
 from .check_changed import check_changed
 from .digests import take_digests, verify_library
+from .drives import device_of, mark_folder_away
 from .grouping import regroup, show_new, view_of_new
+from .inside import look_inside, sample_or_none
 from .progress import Progress
 from .survey import Survey, as_lost, holds_the_same, survey
 
@@ -133,7 +128,7 @@ def scan_library(
         takes_long = len(files_to_probe(db, library_id)) > SOON_LOOKED_INTO
     if takes_long:
         _put_together(database, library_id, progress)
-    vanished += _look_inside(database, library_id, progress)
+    vanished += look_inside(database, library_id, progress)
     _put_together(database, library_id, progress)
     scan.tidy_others()
     if not vanished:
@@ -209,7 +204,7 @@ class _Scan:
     def walk(self, folder: Folder, only: Collection[bytes] | None) -> bool:
         """Walk a folder, or some of its directories, read the names that need it and record them; False when its drive went away meanwhile."""
         root = bytes(folder.path)
-        device = _device(root)
+        device = device_of(root)
         with self._database.begin() as db:
             had = has_files(db, folder.id)
         if (device is None or is_away(root)) and (had or not os.path.isdir(root)):
@@ -245,7 +240,7 @@ class _Scan:
                 batch = after
             if before is not None:
                 before.result()
-        if _device(root) != device or (is_away(root) and had):
+        if device_of(root) != device or (is_away(root) and had):
             self._mark_away(folder)
             return False
         self._walked.append((folder, device or 0, floor, found))
@@ -277,7 +272,7 @@ class _Scan:
         ]
 
     def _mark_away(self, folder: Folder) -> None:
-        self._counts["away"] += _mark_folder_away(self._database, folder, self._progress)
+        self._counts["away"] += mark_folder_away(self._database, folder, self._progress)
 
     def settle(self, gone_days: int) -> None:
         """The walks are through: what was not found was moved, is gone or is away."""
@@ -318,7 +313,7 @@ class _Scan:
         found_again = recognise(
             records,
             bodies,
-            lambda body: _sample(places.get(body.id)),
+            lambda body: sample_or_none(places.get(body.id)),
             lambda record, body: holds_the_same(
                 record.content if isinstance(record.content, bytes) else None,
                 digests.get(record.id),
@@ -340,14 +335,18 @@ class _Scan:
         counts = self._counts
         with self._database.begin() as db:
             here = db.get_one(Folder, folder.id)
-            away = is_away_by_loss(found.present, len(gone), same_device=here.device in (None, device))
+            # The numbers of devices are those of the machine where Indice is at home.
+            is_ours = not is_elsewhere(bytes(folder.path))
+            same_device = not is_ours or here.device in (None, device)
+            away = is_away_by_loss(found.present, len(gone), same_device=same_device)
             mark_state(db, [row.id for row in hidden], "away")
             mark_state(db, [row.id for row in gone], "away" if away else "missing")
             mark_state(db, found.returned, "present")
             here.state = "present"
             waiting = count_away(db, folder.id)
             here.problem = _problem(waiting, found.unreadable)
-            raise_floor(db, here, here.device if waiting and here.device is not None else device)
+            keeps_number = not is_ours or (waiting and here.device is not None)
+            raise_floor(db, here, here.device if keeps_number else device)
             counts["new"] += count_fresh(db, folder.id, newer_than=floor, moved=moved)
             counts["moved"] += count_moved(db, folder.id, moved)
         if away:
@@ -369,15 +368,6 @@ class _Scan:
             check_changed(self._database, library_id)
 
 
-def _sample(path: bytes | None) -> bytes | None:
-    if path is None:
-        return None
-    try:
-        return sample_of(path)
-    except OSError:
-        return None
-
-
 def _problem(away: int, unreadable: Sequence[bytes]) -> str:
     if unreadable:
         return f"{len(unreadable)} folders could not be read in full; the job's log names them."
@@ -387,81 +377,3 @@ def _problem(away: int, unreadable: Sequence[bytes]) -> str:
             "is back, or until you say that they are gone."
         )
     return ""
-
-
-def _device(root: bytes) -> int | None:
-    """The disk that a folder lies on; None when it is not there."""
-    try:
-        return os.stat(root).st_dev
-    except OSError:
-        return None
-
-
-def _mark_folder_away(database: Database, folder: Folder, progress: Progress) -> int:
-    """A folder is not there: what lies in it is away. Returns how many files that count are so newly."""
-    with database.begin() as db:
-        here = db.get_one(Folder, folder.id)
-        counted = sum(count for _, count in known_directories(db, folder.id).values())
-        mark_away(db, here)
-        had = count_away(db, folder.id)
-        here.problem = "The folder is not there. Plug the drive in, or check the share; nothing is forgotten."
-    progress.log(
-        f"{folder.shown} is not there. Its {had} files are away; nothing is forgotten.",
-        path=folder.shown,
-        level="warning",
-    )
-    return counted
-
-
-def _look_inside(database: Database, library_id: int, progress: Progress) -> list[str]:
-    """Look into all files that nobody has looked into; returns the folders whose drive went away meanwhile."""
-    with database.begin() as db:
-        waiting = files_to_probe(db, library_id)
-        folders = {bytes(f.path): f for f in db.scalars(select(Folder).where(Folder.library_id == library_id))}
-    if not waiting:
-        return []
-    progress.step("Looking inside", len(waiting))
-    devices = {root: _device(root) for root in folders}
-    vanished: list[bytes] = []
-    with ThreadPoolExecutor(PROBERS) as pool:
-        for chunk in (waiting[start : start + 48] for start in range(0, len(waiting), 48)):
-            wanted = [row for row in chunk if row[1] not in vanished]
-            found = list(zip(wanted, pool.map(_probe_row, wanted), strict=True))
-            for root in {row[1] for row, result in found if result.out_of_reach} - {*vanished}:
-                if is_away(root) or _device(root) != devices[root]:
-                    vanished.append(root)
-                    _mark_folder_away(database, folders[root], progress)
-            found = [(row, result) for row, result in found if row[1] not in vanished]
-            _save_probes(database, found, progress)
-            progress.advance(len(chunk), shown(chunk[-1][2]))
-    progress.tell()
-    return [folders[root].shown for root in vanished]
-
-
-def _save_probes(database: Database, found: Sequence[tuple[_Row, Probe]], progress: Progress) -> None:
-    with database.begin() as db:
-        save_probe(
-            db,
-            [
-                Inside(
-                    row[0],
-                    None if result.out_of_reach else result.media,
-                    "" if result.is_missing else result.problem,
-                    result.sample,
-                    result.digest,
-                )
-                for row, result in found
-            ],
-        )
-    said = [(result.problem, f"{shown(row[1])}/{shown(row[2])}") for row, result in found if result.problem]
-    progress.log_all(said, level="warning")
-
-
-def _probe_row(row: _Row) -> Probe:
-    path = os.path.join(row[1], row[2])
-    found = probe_apart(path, row[3])
-    if not found.out_of_reach:
-        found.sample = _sample(path)
-        with contextlib.suppress(OSError):
-            found.digest = digest_of(path) if os.stat(path).st_size <= SMALL_BYTES else None
-    return found

@@ -17,7 +17,8 @@ import structlog
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from ..core.schedule import Schedule, read_schedule
+from ..core.schedule import Schedule, read_schedule, seconds_of_quiet
+from ..disk.trial import is_on_share
 from ..disk.walk import BIN
 from ..settings import Settings
 from ..store.database import Database
@@ -26,7 +27,7 @@ from ..store.models import Folder, Job, Library, now
 from ..store.paths import kept_path
 from .requests import Queue, request_job
 
-__all__ = ["Pending", "directories_of", "is_remote", "watch_folders"]
+__all__ = ["Pending", "directories_of", "watch_folders"]
 
 log = structlog.get_logger()
 LOOK_EVERY_SECONDS = 20.0
@@ -36,7 +37,6 @@ AGAIN = timedelta(minutes=5)
 """So soon after a scan that failed, or found nothing, it is not tried by itself again."""
 MOST_DIRECTORIES = 400
 """Where more changes at once, the whole library is scanned."""
-_REMOTE = frozenset(("nfs", "nfs4", "cifs", "smb3", "smbfs", "9p", "ceph", "afs", "glusterfs", "davfs", "sshfs"))
 
 
 @dataclass(slots=True)
@@ -83,28 +83,6 @@ def directories_of(root: bytes, paths: Iterable[bytes]) -> set[bytes]:
     return found
 
 
-def is_remote(path: bytes, mounts: str | None = None) -> bool:
-    """Whether a path lies on a network share, by the table of mounts of the system (`proc(5)`, mountinfo)."""
-    if mounts is None:
-        try:
-            with open("/proc/self/mountinfo", encoding="utf-8", errors="surrogateescape") as table:
-                mounts = table.read()
-        except OSError:
-            return False
-    place = os.fsdecode(os.path.realpath(path))
-    best, kind = -1, ""
-    for line in mounts.splitlines():
-        left, _, right = line.partition(" - ")
-        fields = left.split()
-        if len(fields) < 5 or not right:
-            continue
-        point = fields[4].encode().decode("unicode_escape").encode("latin-1").decode("utf-8", "surrogateescape")
-        holds = place == point or place.startswith(point.rstrip("/") + "/")
-        if holds and len(point) >= best:
-            best, kind = len(point), right.split()[0]
-    return kind in _REMOTE or (kind.startswith("fuse.") and kind.partition(".")[2] in _REMOTE)
-
-
 @dataclass(frozen=True, slots=True)
 class _Watched:
     folder_id: int
@@ -134,7 +112,7 @@ def watch_folders(
     while not stop.is_set():
         try:
             folders = _folders(database)
-            local = [one for one in folders if not is_remote(one.root)]
+            local = [one for one in folders if not is_on_share(one.root)]
             _ask_in_time(database, settings, folders, told)
             if local:
                 _watch_some(database, settings, local, pending, stop, told)
@@ -182,7 +160,7 @@ def _watch_some(
         if time.monotonic() > until:
             until = time.monotonic() + LOOK_EVERY_SECONDS
             all_of_them = _folders(database)
-            if [one for one in all_of_them if not is_remote(one.root)] != folders:
+            if [one for one in all_of_them if not is_on_share(one.root)] != folders:
                 return
             _ask_in_time(database, settings, all_of_them, told)
 
@@ -212,8 +190,10 @@ def _ask_in_time(
 
     Without `watched` no folder tells any: all go by the pace.
     """
+    if seconds_of_quiet(settings.quiet_hours, datetime.now().astimezone()):
+        return
     pace = Schedule(every=timedelta(minutes=settings.poll_minutes)) if settings.poll_minutes else None
-    silent = {one.library_id for one in folders if not watched or is_remote(one.root)}
+    silent = {one.library_id for one in folders if not watched or is_on_share(one.root)}
     moment = datetime.now().astimezone()
     due: list[int] = []
     with database.begin() as db:

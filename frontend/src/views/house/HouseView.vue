@@ -8,7 +8,6 @@ import { api, ask, type Library } from '@/api/client'
 import { useStatus } from '@/composables/useStatus'
 import { bytes, moment } from '@/composables/words'
 import FolderChooser from '@/parts/FolderChooser.vue'
-import JobRow from '@/parts/JobRow.vue'
 import PageIndex from '@/parts/PageIndex.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
@@ -20,11 +19,13 @@ import IntakePanel from './IntakePanel.vue'
 import InvitePanel from './InvitePanel.vue'
 import PasskeysPanel from './PasskeysPanel.vue'
 import PeoplePanel from './PeoplePanel.vue'
+import JobsPanel from './JobsPanel.vue'
 import JournalPanel from './JournalPanel.vue'
 import LooksPanel from './LooksPanel.vue'
 import PlayingsPanel from './PlayingsPanel.vue'
 import SharesPanel from './SharesPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
+import StoragePanel from './StoragePanel.vue'
 import TaughtPanel from './TaughtPanel.vue'
 import TokensPanel from './TokensPanel.vue'
 import TroublesPanel from './TroublesPanel.vue'
@@ -41,7 +42,6 @@ const { data: conventions } = useQuery({
   queryKey: ['conventions'],
   queryFn: () => ask(api.GET('/api/conventions')),
 })
-const { data: jobs } = useQuery({ queryKey: ['jobs'], queryFn: () => ask(api.GET('/api/jobs')) })
 const page = useTemplateRef<HTMLElement>('page')
 const adding = ref(false)
 const set = ref<number>()
@@ -174,15 +174,8 @@ async function follow(library: Library, event: Event): Promise<void> {
     <TaughtPanel />
     <ExcusesPanel />
     <JournalPanel />
-    <section>
-      <div class="head">
-        <h2>{{ t('house.jobs') }}</h2>
-      </div>
-      <div class="card">
-        <JobRow v-for="job in jobs?.jobs ?? []" :key="job.id" :job="job" detailed />
-        <p v-if="jobs && !jobs.jobs.length" class="pad soft">{{ t('house.noJobs') }}</p>
-      </div>
-    </section>
+    <JobsPanel />
+    <StoragePanel v-if="status?.role === 'owner'" />
     <TroublesPanel />
     <YouPanel />
     <LooksPanel />

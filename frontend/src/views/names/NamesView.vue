@@ -183,6 +183,9 @@ useKeys({
       <RouterLink v-if="status?.manages" class="row" to="/names/twice"
         ><span></span><span>{{ t('twice.title') }}</span></RouterLink
       >
+      <RouterLink v-if="status?.manages" class="row" to="/names/missing"
+        ><span></span><span>{{ t('missing.title') }}</span></RouterLink
+      >
       <p class="label second">{{ t('names.by') }}</p>
       <button
         v-for="c in checks"

@@ -60,7 +60,10 @@ const texts = computed(() => [
 const pictures = computed(() => {
   const own = props.told.source_height ?? 0
   const first = { value: 0, label: own ? t('player.asItIsAt', { n: own }) : t('player.asItIs') }
+  const { height } = props.told
+  const isLess = props.height < 0 && height !== null && height < own
   return [
+    { value: -1, label: isLess ? t('player.byLineAt', { n: height }) : t('player.byLine') },
     first,
     ...HEIGHTS.filter((one) => one < own).map((one) => ({ value: one, label: `${one}p` })),
   ]

@@ -4,9 +4,13 @@ import { useIntervalFn } from '@vueuse/core'
 import { ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Playback } from '@/api/client'
+import { ENOUGH_KBPS, useLine } from '@/composables/useLine'
 
 const props = defineProps<{ told: Playback; media: HTMLMediaElement | null }>()
-const { t } = useI18n()
+const { t, n } = useI18n()
+const { kept: line } = useLine()
+const megabits = (kbps: number) =>
+  t('player.megabits', { n: n(kbps / 1000, { maximumFractionDigits: 1 }) })
 const dropped = ref('')
 const buffer = ref('')
 useIntervalFn(
@@ -43,6 +47,14 @@ useIntervalFn(
       <dd class="mono">{{ told.width }} × {{ told.height }}</dd>
       <dt>{{ t('player.dropped') }}</dt>
       <dd class="mono">{{ dropped }}</dd>
+    </template>
+    <template v-if="told.kbps">
+      <dt>{{ t('player.rate') }}</dt>
+      <dd class="mono">{{ megabits(told.kbps) }}</dd>
+    </template>
+    <template v-if="line && line.kbps < ENOUGH_KBPS">
+      <dt>{{ t('player.line') }}</dt>
+      <dd class="mono">{{ megabits(line.kbps) }}</dd>
     </template>
     <dt>{{ t('player.buffer') }}</dt>
     <dd class="mono">{{ buffer }}</dd>

@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { byLink, playPage } from '@/api/client'
 import { useKeys } from '@/composables/useKeys'
+import { useByLine } from '@/composables/useLine'
 import { useMediaKeys } from '@/composables/useMediaKeys'
 import { partAt, usePlayback } from '@/composables/usePlayback'
 import { BACK_SECONDS, usePosition } from '@/composables/usePosition'
@@ -17,6 +18,7 @@ import PlayNext from './PlayNext.vue'
 import PlayNotice from './PlayNotice.vue'
 
 const QUIET_AFTER_MS = 3000
+const BY_LINE = -1
 const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
@@ -32,7 +34,8 @@ const isOver = ref(false)
 const facts = ref(false)
 const speed = ref(1)
 const volume = useLocalStorage('indice.volume', 1)
-const quality = useLocalStorage('indice.height', 0)
+/** Lines that are asked for; what it is for as it is, or what the line lets through. */
+const quality = useLocalStorage('indice.quality', BY_LINE)
 /** Numbers of the text and the sound that were chosen here; none yet is for the film to say. */
 const text = ref<number | null>(null)
 const sound = ref<number | null>(null)
@@ -55,6 +58,12 @@ const position = usePosition(() =>
       }
     : undefined,
 )
+const byLine = useByLine({
+  isOn: () => quality.value === BY_LINE,
+  isPaused: () => paused.value,
+  told: () => told.value,
+  anew: () => anew(),
+})
 const canFloat = computed(() => !audio.value && document.pictureInPictureEnabled)
 const canCast = ref(false)
 const full = useFullscreen(page)
@@ -70,16 +79,20 @@ function open(): void {
   sound.value = number('sound')
   text.value = route.query.text === 'off' ? -1 : number('text')
   const wanted = route.query.quality
-  if (wanted !== undefined) quality.value = number('quality') ?? 0
+  if (wanted !== undefined) quality.value = number('quality') ?? (wanted === 'line' ? BY_LINE : 0)
+  byLine.bound.value = null
   void play(number('from') ?? undefined, number('file') ?? undefined)
 }
 
 function play(from?: number, fileId?: number): Promise<void> {
   position.stop()
   at.value = ready.value = 0
+  byLine.settle()
   return begin({
     entryId: Number(route.params.id),
-    maxHeight: quality.value || null,
+    maxHeight: quality.value > 0 ? quality.value : null,
+    maxKbps: quality.value === BY_LINE ? byLine.bound.value : null,
+    bear: byLine.bound.value === null ? byLine.first : undefined,
     sound: sound.value,
     text: shownText.value >= 0 ? shownText.value : null,
     fileId: fileId ?? null,
@@ -148,6 +161,7 @@ function ended(): void {
   else isOver.value = true
 }
 function choose(name: 'sound' | 'text' | 'height', value: number): void {
+  if (name === 'height') byLine.bound.value = null
   if (name === 'sound') sound.value = value
   if (name === 'height') quality.value = value
   if (name === 'text') {
@@ -229,8 +243,15 @@ const frame = () => 1 / 25
 useMediaKeys(told, { toggle, seek: (s) => seek(now.value + s), next })
 const events = {
   play: () => (paused.value = false),
-  playing: () => (waits.value = false),
-  waiting: () => (waits.value = true),
+  playing: () => {
+    waits.value = false
+    byLine.go()
+  },
+  seeking: byLine.settle,
+  waiting: () => {
+    waits.value = true
+    byLine.wait()
+  },
   pause: () => {
     paused.value = true
     stir()
@@ -239,6 +260,7 @@ const events = {
   timeupdate: () => {
     at.value = media.value?.currentTime ?? 0
     waits.value = false
+    byLine.go()
     position.move()
   },
   progress: () => {

@@ -114,6 +114,10 @@ const total = (states: Record<string, number>) =>
             >
           </p>
         </div>
+        <p v-if="data.little_room !== null" class="card pad room" role="alert" data-test="room">
+          {{ t('today.littleRoom', { free: bytes(data.little_room, locale) }) }}
+          <RouterLink to="/house">{{ t('today.toStorage') }}</RouterLink>
+        </p>
         <template v-if="data.troubles.length">
           <h2>{{ t('today.troubles') }}</h2>
           <ul class="card troubles">
@@ -266,6 +270,10 @@ ul {
   display: inline-flex;
   align-items: center;
   gap: 4px;
+}
+.room {
+  margin-top: 14px;
+  color: var(--red);
 }
 .troubles li {
   display: flex;

@@ -115,6 +115,14 @@ def decide(streams: Streams, wish: Wish, *, has_keys: bool = True) -> Decision:
     )
 
 
+def sent_kbps(streams: Streams, decision: Decision) -> int | None:
+    """How much is sent of it, in thousand bits a second; None of what is made without a bound."""
+    picture = decision.picture
+    if picture is None or picture.how == "copy":
+        return round(streams.kbps) or None
+    return None if picture.kbps is None else picture.kbps + SOUND_KBPS
+
+
 def _why_encode(streams: Streams, wish: Wish) -> Iterator[Reason]:
     """Why the picture has to be encoded anew, whatever box it may come in."""
     video = streams.video

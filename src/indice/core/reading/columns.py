@@ -46,6 +46,7 @@ _YEAR = re.compile(r"[\[({\s]*(?P<year>(?:18|19|20)[0-9]{2})[\])}\s]*")
 _LEAD = re.compile(r"[\[(#\s]*(?P<number>[0-9]{1,3})[\])]*(?:[\s_]+|\.\s*)(?=[^\W\d_])")
 """A number at the head of the first part."""
 _BRACKET = re.compile(r"\[[^\[\]]*\]|\([^()]*\)|\{[^{}]*\}")
+_COUNTED = re.compile(r"^[0-9]{1,4}\s*[-–._]+\s*(?=[^\W\d_])")
 _TAIL = re.compile(r"\s*[(\[{][^()\[\]{}]*[)\]}]\s*$")
 
 
@@ -102,8 +103,11 @@ class Columns:
 
 
 def _same(text: str, known: str | None) -> bool:
-    """Whether a part says what a folder says, with or without what stands in brackets at the end of either."""
-    return known is not None and not _forms(text).isdisjoint(_forms(known))
+    """Whether a part says what a folder says, with or without a bracket at the end of either, or a number at the folder's head."""
+    if known is None:
+        return False
+    forms = _forms(text)
+    return not forms.isdisjoint(_forms(known)) or not forms.isdisjoint(_forms(_COUNTED.sub("", known)))
 
 
 @lru_cache(maxsize=8192)
@@ -176,6 +180,8 @@ def _is_meant(name: str, columns: Sequence[Column], score: _Score, text: str) ->
     if name == "dash" and "_" in text and " " not in text and len(words) == len(columns) == 2:
         return True  # where underscores stand for spaces, the one dash parts
     if name == "underscore":
+        if [column.label for column in columns] == ["number", "album", "words"]:
+            return False  # `07_Drift_VII` of the album `Drift` is called `Drift VII`
         return score.repeats > 1 or (bool(score.repeats) and bool(score.numbers)) or (score.numbers > 1 and " " in text)
     return bool(score.repeats) or (bool(score.numbers) and len(words) < 4) or (name == "long dash" and len(columns) > 1)
 

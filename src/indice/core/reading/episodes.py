@@ -28,6 +28,7 @@ from .seriesmarks import (
     MARKS,
     NUMBER_WORD,
     NXNN,
+    OF_MANY,
     SPECIAL_MARK,
     iso_date,
     number,
@@ -132,6 +133,12 @@ def _episode_part(seen: Scan, work: Work) -> None:
         work.subtitle = title_of(seen, start, match.start(), rule)
 
 
+_BEFORE_A_DAY = re.compile(
+    r"[\s._-]+(?:vom|von|am|of|from|on|du|le|del|dal|de|van|op|fra|från|den|z|ze|от|за)[\s._]*$", re.IGNORECASE
+)
+"""A word between a show's title and its day: `Evening News of 03.05.2020`."""
+
+
 def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
     """The series' title and year, which stand before the mark."""
     head = [y for y in seen.years if begin <= y[0] and y[1] <= head_end]
@@ -145,6 +152,9 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
             head_end = bracket.start if bracket else year[0]
             if bracket:
                 bracket.used = True
+    if work.date is not None:
+        before = _BEFORE_A_DAY.search(seen.text, begin, head_end)
+        head_end = before.start() if before and seen.text[begin : before.start()].strip(" ._-") else head_end
     season = EAST_SEASON.search(seen.text, begin, head_end) or DOUBLE_WORD.search(seen.text, begin, head_end)
     if season is not None and work.season is None and season.start() > begin:
         digits = next(group for group in season.groups() if group)
@@ -201,6 +211,11 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
         return mark
     if folder:
         return None
+    if in_season is not None:
+        pointed = re.search(rf"(?<![0-9.])0?{in_season}\.(?P<first>[0-9]{{2}})(?![0-9]|\.[0-9])", text[begin:])
+        if pointed is not None and not seen.dotted:
+            at = begin + pointed.start()
+            return (at, begin + pointed.end(), in_season, [int(pointed["first"])], [], None, None, False)
     date = DATE.search(text, begin)
     if date is not None:
         return (date.start(), date.end(), None, [], [], iso_date(date), None, False)
@@ -226,6 +241,9 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
             PART_NUMBERS[letter.lower()] if letter else None,
             False,
         )
+    counted = OF_MANY.search(text, begin, limit)
+    if counted is not None and 1 <= int(counted["first"]) <= int(counted["all"]) > 1 and counted.start() > begin:
+        return (counted.start(), counted.end(), None, [int(counted["first"])], [], None, None, False)
     east = EAST_EPISODE.search(text, begin)
     if east is not None:
         return (east.start(), east.end(), None, [number(east["first"] or east["first2"])], [], None, None, False)
@@ -238,7 +256,7 @@ def _reaches(text: str, match: re.Match[str], begin: int) -> bool:
 
 
 _LEADING_NUMBER = re.compile(
-    r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:[-–&+](?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])"
+    r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:(?:[-–&+]|\s[&+]\s)(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])"
 )
 _NUMBER = r"(?<=[^\W\d_][\s._])(?P<first>[0-9]{2,4})(?P<half>)(?P<last>)(?P<letter>)(?P<proper>v[2-9])?"
 _LAST_NUMBER = re.compile(_NUMBER + r"(?=[\s._-]*$|[\s._]*[\[(])")
@@ -312,6 +330,8 @@ def _as_number(match: re.Match[str], offset: int, in_season: int | None) -> _Mar
     letter = match["letter"]
     part = PART_NUMBERS[letter.lower()] if letter else None
     last = int(match["last"]) if match["last"] else value
+    if value == in_season and match["last"] and match["last"][0] == "0" and len(match["last"]) > len(match["first"]):
+        return (start, end, None, [last], [], None, part, bool(match["proper"]))  # `1-04` in the first season's folder
     numbers = list(range(value, last + 1)) if value <= last < value + 100 else [value]
     proper = bool(match["proper"])
     if in_season is None:

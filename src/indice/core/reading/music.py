@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
+from functools import cache, lru_cache
 
 from .columns import Column, Columns, Known, read_columns
 from .model import Reading
@@ -16,13 +17,26 @@ from .vocabulary import alternation, roles_of, words_for
 
 __all__ = ["read_cover", "read_track"]
 
-VARIOUS = re.compile(
-    r"^(?:va|various|various artists|v\.a\.|verschiedene|divers|artistes divers|varios artistas|compilations?|samplers?|vv\.?aa\.?)$",
-    re.IGNORECASE,
-)
+_COUNTED = {
+    word: number
+    for number, words in enumerate(
+        (
+            "one eins un une uno",
+            "two zwei deux dos due twee ii",
+            "three drei trois tres tre iii",
+            "four vier iv",
+            "five v",
+            "six vi",
+        ),
+        1,
+    )
+    for word in words.split()
+}
+"""Discs that are numbered in words or in Roman numerals."""
+_SPELLED = rf"(?:{'|'.join(sorted(_COUNTED, key=len, reverse=True))})(?![^\W_])"
 DISC = re.compile(
     rf"""
-    ^(?: (?: {alternation("disc", "side")} ) [\s._-]* (?P<n> [0-9]{{1,2}} | [a-h] )
+    ^(?: (?: {alternation("disc", "side")} ) [\s._-]* (?P<n> [0-9]{{1,2}} | {_SPELLED} | [a-h] )
        | (?: 第\s? )? (?P<n2> [0-9]{{1,2}} ) \s?(?: 枚目 | 张 | [.] \s? (?: levy | plade ) ) )
     (?: \s? (?: of | von | de | di | van | av | af | / ) \s? [0-9]+ )?
     (?: [\s._]* [-–:(\[] .* )?$
@@ -52,6 +66,7 @@ TRACK = re.compile(
     | ^[\s\[(\#]* (?: s[0-9]{{1,2}}e | e | part | {alternation("track", "chapter", "episode", "part", least=2)} | \# )
       [\s._\#-]* (?P<n3> [0-9]{{1,4}} ) (?= $ | [\s._)\]:-] )
     | ^[\s\[(\#]* (?: [第제]\s? )? (?P<n5> [0-9]{{1,4}} ) \s? [章話话集回장화회曲]
+    | ^ (?P<disc4> 0[1-9] ) (?P<n6> [0-3][0-9] ) (?= [\s._-]+ [^\W\d_] )
     | ^[\s\[(\#]* (?P<n4> [0-9]{{1,3}} ) (?= $ | [\s._)\]-] )
     """,
     re.IGNORECASE | re.VERBOSE,
@@ -59,6 +74,8 @@ TRACK = re.compile(
 _SECOND_NUMBER = re.compile(
     rf"[\s._-]+(?:{alternation('episode', 'chapter', least=2)})[\s._#]*([0-9]{{1,4}})(?=[\s._-]|$)", re.IGNORECASE
 )
+_OF_ALL = re.compile(r"\s*(?:of|von|de|di|van|av|af|/)\s*[0-9]{1,3}(?=\s*[-–—.)])", re.IGNORECASE)
+"""How many there are, behind a track's number: `03 of 12 - Title`."""
 PLACEHOLDER = re.compile(
     r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|(?:track|titel|audiotrack|audio track|piste|traccia|spur)\s*[0-9]*|artiste inconnu|album inconnu)$",
     re.IGNORECASE,
@@ -91,6 +108,7 @@ _NOISE = re.compile(
     \s* [(\[{] \s*
     (?: official (?:\s+ (?:music \s+)? (?: video | audio | visuali[sz]er ) )?
       | (?: lyrics? | music ) (?:\s+ video )? | visuali[sz]er | audio | video | explicit | clean
+      | [0-9]{1,2} \s? x? \s? (?: cds? | lps? | discs? | discos? | disques? | dvds? | vinyls? | platten )
       | bonus (?:\s+ track )? | e\.?p\.? | single | album | mono | stereo | hq | hd
       | (?: read | narrated | performed ) \s+ by \s+ [^()\[\]{}]+
       | (?: gelesen | gesprochen ) \s+ von \s+ [^()\[\]{}]+ | lu \s+ par \s+ [^()\[\]{}]+
@@ -107,7 +125,36 @@ _AT_RATE = re.compile(r"\s@\s?(?P<rate>64|96|112|128|160|192|224|256|320)\s?(?:k
 _TIMED = re.compile(r"\s*[(\[][^()\[\]]*[0-9][^()\[\]]*[)\]]\s*$")
 
 
+_PARTED = re.compile(r"\s+[-–—]{1,3}\s+|_-_|\.-\.|_{2,}|\s+[·•|~]\s+")
+"""What parts artist, album and title: a dash with room around it, in whatever way it was typed, and what nobody types in words."""
+_TIGHT = re.compile(r"-")
+_TIGHT_NAME = re.compile(r"[^\s-]*_[^\s-]*-[^\s-]+|[^\s-]+-[^\s-]*_[^\s-]*")
+"""Words with underscores between them, and one dash: `tin_foxes-borrowed_rain`."""
+_LATE_DAY = re.compile(
+    r"(?:\s+[-–—]\s+|[\s_]+)(?P<y>(?:19|20)[0-9]{2})[-.](?P<m>0[1-9]|1[0-2])[-.](?P<d>0[1-9]|[12][0-9]|3[01])(?=\s*$|\s+[-–—]\s)"
+)
+"""The day of a recording at the end of an album's name, or between its parts."""
+_WORDS_BEHIND = re.compile(r"\s+[^\W\d_][^()\[\]{}]*$")
+"""Nothing but words behind a bracket with a year: `Tin Foxes (2003) Harbour`."""
+_BARE_YEAR = re.compile(r"(?:19|20)[0-9]{2}")
+_RATES = ("64", "96", "112", "128", "160", "192", "224", "256", "320")
+_BONUS_DISC = re.compile(rf"(?:bonus|extras?|extra|zusatz|supplément)[\s._-]*(?:{alternation('disc')})")
+"""A disc without a number: it says nothing of what lies on it."""
 _PICTURE_FOLDERS = frozenset(("scans", "artwork", "covers", "art", "images", "pics", "extras"))
+
+
+def _is_various(name: str) -> bool:
+    """Whether a name says that many play, whatever stands between its letters: `V.A.`, `VA`, `vv. aa.`."""
+    return _letters(name) in _various()
+
+
+def _letters(name: str) -> str:
+    return "".join(c for c in unicodedata.normalize("NFKC", name).casefold() if c.isalnum())
+
+
+@cache
+def _various() -> frozenset[str]:
+    return frozenset(_letters(word) for word in words_for("various"))
 
 
 @dataclass(slots=True)
@@ -135,15 +182,22 @@ def _folder(name: str) -> Folder:
     disc = DISC.match(stripped)
     if disc:
         return Folder("disc", name, 0, disc=_disc_number(disc["n"] or disc["n2"]))
-    if lowered in _PICTURE_FOLDERS or roles_of("artwork").get(lowered) in ("cover", "booklet"):
+    if (
+        lowered in _PICTURE_FOLDERS
+        or _BONUS_DISC.fullmatch(lowered)
+        or roles_of("artwork").get(lowered) in ("cover", "booklet")
+    ):
         return Folder("pictures", name, 0)
-    if VARIOUS.match(lowered):
+    if _is_various(lowered):
         return Folder("various", name, 0)
     if PLACEHOLDER.match(stripped) or PLACEHOLDER.match(_TIMED.sub("", stripped)):
         return Folder("unknown", name, 0)
     if is_sorting(stripped) or re.search(r"discography|diskografie|discographie|complete works", lowered):
         return Folder("sort", name, 0)
     found = _album_folder(name)
+    opened = max(stripped.rfind("("), stripped.rfind("[")) if stripped[-1:] in (")", "]") else -1
+    if opened > 0 and found.artist is None and _is_various(stripped[opened + 1 : -1]):
+        found.artist, found.album = "Various Artists", tidy_title(stripped[:opened], dotted=False)
     if _is_shelf(stripped) and found.year is None and found.artist is None:
         return Folder("shelf", name, 0, album=found.album)
     return found
@@ -158,26 +212,35 @@ def _is_shelf(name: str) -> bool:
 
 
 def _disc_number(text: str) -> int:
-    return int(text) if text.isdigit() else ord(text.lower()) - 96
+    if text.isdigit():
+        return int(text)
+    return _COUNTED.get(text.lower()) or ord(text.lower()) - 96
+
+
+def _scene_folder(folder: Folder, scene: re.Match[str]) -> Folder:
+    """`Artist-Album-Extra-2004-GROUP`, as groups write it."""
+    name = scene.string
+    folder.artist, folder.album = (
+        tidy_title(scene["artist"], dotted="_" not in name),
+        tidy_title(scene["album"], dotted="_" not in name),
+    )
+    folder.year, folder.year_at = int(scene["year"]), scene.span("year")
+    if not scan(scene["group"]).techs:
+        folder.technical["release"] = (scene["group"], *scene.span("group"))
+    issue = _SCENE_ISSUE.search(scene["extra"] or "")
+    if issue:
+        folder.edition = issue.group().replace("_", " ")
+    _music_technical(folder, scan(name), max(scene.start("extra"), scene.end("album")))
+    if _is_various(folder.artist):
+        folder.artist = "Various Artists"
+    return folder
 
 
 def _album_folder(name: str) -> Folder:
     folder = Folder("named", name, 0)
     scene = _SCENE.match(name)
     if scene:
-        folder.artist, folder.album = (
-            tidy_title(scene["artist"], dotted=False),
-            tidy_title(scene["album"], dotted=False),
-        )
-        folder.year, folder.year_at = int(scene["year"]), scene.span("year")
-        folder.technical["release"] = (scene["group"], *scene.span("group"))
-        issue = _SCENE_ISSUE.search(scene["extra"] or "")
-        if issue:
-            folder.edition = issue.group().replace("_", " ")
-        _music_technical(folder, scan(name), scene.start("extra"))
-        if VARIOUS.match(folder.artist):
-            folder.artist = "Various Artists"
-        return folder
+        return _scene_folder(folder, scene)
     live = _LIVE_DAY.match(name)
     if live:
         folder.date = f"{live['y']}-{live['m']}-{live['d']}"
@@ -189,16 +252,20 @@ def _album_folder(name: str) -> Folder:
         folder.disc, end = int(tail["n"]), tail.start()
     edition = next((m for m in EDITION.finditer(text) if not SKIP_EDITION.match(m["words"])), None)
     if edition:
-        folder.edition = edition["words"].strip()
+        said = re.split(r"\s*[;,]\s*", edition["words"].strip())
+        folder.edition = next((part for part in said if EDITION.fullmatch(f"({part})")), edition["words"].strip())
     for bracket in sorted(seen.brackets, key=lambda b: b.start):
         inner = bracket.inner.strip()
         year = re.fullmatch(r"((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}", inner) or re.match(
-            r"((?:19|20)[0-9]{2})\s*[,;]", inner
+            r"(?:[^,;]*[,;]\s*)?((?:19|20)[0-9]{2})\s*(?:[,;]|$)", inner
         )
         if year and folder.year is None:
-            folder.year, folder.year_at = int(year[1]), (bracket.start + 1, bracket.start + 5)
+            start_of_year = bracket.start + 1 + bracket.inner.index(year[1])
+            folder.year, folder.year_at = int(year[1]), (start_of_year, start_of_year + 4)
             if not text[: bracket.start].strip(" -._"):
                 start = bracket.end
+            elif _WORDS_BEHIND.match(text[bracket.end :]) and not any(t.start >= bracket.end for t in seen.techs):
+                text = f"{text[: bracket.start]} - {' ' * (bracket.end - bracket.start - 3)}{text[bracket.end :]}"
             else:
                 end = min(end, bracket.start)
         elif (
@@ -211,6 +278,7 @@ def _album_folder(name: str) -> Folder:
             )
             or (edition and bracket.start <= edition.start() < bracket.end)
             or text[bracket.start] in "[{"
+            or inner in _RATES
             or re.search(r"(?i)flac|mp3|web|vinyl|kbps|cd[0-9]|\bv[0-9]\b|lp\b", inner)
         ):
             end = min(end, bracket.start) if text[start : bracket.start].strip(" -._") else end
@@ -219,7 +287,7 @@ def _album_folder(name: str) -> Folder:
     if rate:
         folder.technical.setdefault("bitrate", (int(rate["rate"]), *rate.span("rate")))
         end = min(end, rate.start())
-    head = re.match(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–._]+\s*|\s)(?=\S)", text[start:end])
+    head = re.match(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–—._·•|~]+\s*|\s)(?=\S)", text[start:end])
     if head and folder.year is None:
         folder.year, folder.year_at = int(head[1]), (start + head.start(1), start + head.end(1))
         start += head.end()
@@ -230,7 +298,12 @@ def _album_folder(name: str) -> Folder:
             end = start + last.start()
     body = text[start:end]
     body = re.sub(r"\s*[-–]\s*$", "", body)
-    parts = re.split(r"\s+[-–]\s+|_-_|\.-\.", body, maxsplit=2)
+    late = _LATE_DAY.search(body) if folder.date is None else None
+    if late and body[: late.start()].strip():
+        folder.date = f"{late['y']}-{late['m']}-{late['d']}"
+        body = body[: late.start()] + body[late.end() :]
+    body = _without_tail(folder, body, start)
+    parts = _PARTED.split(body, maxsplit=2)
     if len(parts) == 3 and folder.year is None and re.fullmatch(r"(?:19|20)[0-9]{2}", parts[1].strip()):
         folder.year = int(parts[1])
         parts = [parts[0], parts[2]]
@@ -238,12 +311,30 @@ def _album_folder(name: str) -> Folder:
         parts = [parts[0], body[body.index(parts[1], len(parts[0])) :]]
     if len(parts) == 2:
         head_text = tidy_title(parts[0], dotted=seen.dotted)
-        folder.artist = "Various Artists" if VARIOUS.match(head_text) else head_text
+        folder.artist = "Various Artists" if _is_various(head_text) else head_text
         album = re.sub(r"^\s*((?:19|20)[0-9]{2})\s*[-–]\s*", "", parts[1])
         folder.album = tidy_title(album, dotted=seen.dotted)
     else:
         folder.album = tidy_title(body, dotted=seen.dotted)
     return folder
+
+
+def _without_tail(folder: Folder, body: str, start: int) -> str:
+    """A folder's name without what stands behind its last dashes and is no title: a year, an edition, formats."""
+    while (cuts := list(_PARTED.finditer(body))) and body[: cuts[0].start()].strip():
+        cut = cuts[-1]
+        last = body[cut.end() :].strip()
+        seen = scan(last)
+        if folder.year is None and len(cuts) > 1 and re.fullmatch(r"(?:19|20)[0-9]{2}", last):
+            folder.year, folder.year_at = int(last), (start + cut.end(), start + cut.end() + 4)
+        elif folder.edition is None and EDITION.fullmatch(f"({last})") and not SKIP_EDITION.match(last):
+            folder.edition = last
+        elif len(cuts) > 1 and seen.techs and len(seen.techs) == len(seen.tokens):
+            _music_technical(folder, scan(body), cut.end())
+        else:
+            break
+        body = body[: cut.start()]
+    return body
 
 
 def _blank(found: re.Match[str]) -> str:
@@ -284,16 +375,16 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
     if opus:
         folder.technical["bitrate"] = (int(opus[2]), opus.start(2), opus.end(2))
         folder.technical.setdefault("audio_codec", ([opus[1].lower()], opus.start(1), opus.end(1)))
-    plain = next(
-        (b for b in seen.brackets if b.inner.strip() in ("64", "96", "128", "160", "192", "224", "256", "320")), None
-    )
+    plain = next((b for b in seen.brackets if b.inner.strip() in _RATES), None)
     if plain is not None:
         folder.technical.setdefault("bitrate", (int(plain.inner), plain.start + 1, plain.end - 1))
     profile = re.search(r"(?i)(?<![^\W_])(?:mp3)?[\s-]*(320|256|192|128)(?![0-9])", seen.text)
     if (
         profile
         and "bitrate" not in folder.technical
-        and any(b.start < profile.start() < b.end and re.search(r"(?i)mp3|kbps|aac", b.inner) for b in seen.brackets)
+        and any(
+            b.start < profile.start() < b.end and re.search(r"(?i)mp3|kbps|aac|web|cbr", b.inner) for b in seen.brackets
+        )
     ):
         folder.technical["bitrate"] = (int(profile[1]), profile.start(1), profile.end(1))
 
@@ -303,6 +394,8 @@ def _sense_of_shelf(lowered: str, sense: str) -> str:
         return "podcast"
     if lowered in BOOK:
         return "book"
+    if lowered in words_for("soundtrack"):
+        return "soundtrack"
     return "classical" if lowered in words_for("classical") else sense
 
 
@@ -325,6 +418,13 @@ _NO_PERFORMER = frozenset(
         "edit",
     )
 )
+_SCORED = re.compile(
+    r"(?:[(\[]\s*(?:the\s+)?(?:original\s+)?(?:motion\s+picture\s+|film\s+|tv\s+)?(?:soundtrack|score)[^()\[\]]*[)\]]|\bO\.?S\.?T\.?)\s*$",
+    re.IGNORECASE,
+)
+"""An album that says that it was written for something: nobody is called so."""
+_READ_BY = re.compile(r"[(\[]\s*(?:read|narrated|gelesen|gesprochen|lu|le[ií]do|letto|voorgelezen)\s", re.IGNORECASE)
+"""A book that says who reads it."""
 _PERFORMER = re.compile(r"\s*\((?P<who>[^()\[\]0-9]+)\)\s*$")
 
 
@@ -346,7 +446,9 @@ def _performer_of(album: str, sense: str) -> tuple[str, str] | None:
     return album[: match.start()], match["who"].strip()
 
 
-def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder | None, Folder | None, str]:
+def _place(
+    reading: Reading, folders: list[str], stem: str = ""
+) -> tuple[Folder | None, Folder | None, Folder | None, str]:
     """Album folder, artist folder, the first sort folder's sense (`podcast`, `book` or `music`) of a track's path."""
     place = 0
     named: list[Folder] = []
@@ -383,11 +485,14 @@ def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder 
             named.append(Folder("artist", name, found.at, artist="Various Artists"))
         elif found.kind == "unknown":
             named.append(Folder("unknown", name, found.at))
-        elif found.kind != "pictures":
+        elif found.kind != "pictures" and not (named and sense == "podcast" and _BARE_YEAR.fullmatch(name.strip())):
             named.append(found)
     album = artist = None
-    if len(named) > 1 and named[-2].kind == "shelf" and named[-1].artist and named[-1].album:
-        named.pop(-2)  # it only holds what names its own artist
+    if len(named) > 1 and named[-1].artist and named[-1].album:
+        own = fold(named[-1].artist)
+        is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
+        if named[-2].kind == "shelf" or is_said_again:
+            named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
     if len(named) >= 2:
         artist, album = named[-2], named[-1]
     elif len(named) == 1:
@@ -396,7 +501,9 @@ def _place(reading: Reading, folders: list[str]) -> tuple[Folder | None, Folder 
             (only.artist and only.album)
             or only.year
             or only.date
-            or sense == "podcast"
+            or sense in ("podcast", "soundtrack")
+            or _SCORED.search(only.name)
+            or _READ_BY.search(only.name)
             or (disc and sense in ("book", "podcast"))
         ):
             album = only
@@ -451,6 +558,7 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
         if album.artist and (
             artist is None
             or fold(album.artist) == fold(name or "")
+            or fold(album.artist) in fold(name or "").split()
             or artist.kind == "unknown"
             or (name == "Various Artists" and album.artist == "Various Artists")
         ):
@@ -487,7 +595,7 @@ def _names(text: str) -> list[str]:
 def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: str) -> Reading:
     """A track or its lyrics."""
     reading = Reading(kind)
-    album, artist, _, sense = _place(reading, folders)
+    album, artist, _, sense = _place(reading, folders, stem)
     at = len(path) - len(path.rsplit("/", 1)[-1])
     if artist is not None and artist.kind == "shelf" and album is None and re.search(r"\S\s+[-–—]\s+\S", stem):
         artist = None  # the file names its own artist
@@ -605,7 +713,19 @@ def _is_told_by_columns(found: Columns, known: Known) -> bool:
     return (bool(inner) and words > 1) or (found.separator == "dotted dash" and words == len(labels) == 2)
 
 
-_NAME_AND_NUMBER = re.compile(r"^(\D.{1,100}?)[\s_.-]+([0-9]{1,3})$")
+_LAST_NUMBER = re.compile(r"(?<=[\s_.-])[0-9]{1,3}$")
+_PART_WORD = re.compile(rf"(?<![^\s_.-])(?:{alternation('part', 'chapter', 'track', least=3)})$", re.IGNORECASE)
+
+
+def _name_and_number(stem: str) -> tuple[str, int] | None:
+    """What stands before a number at the end of a name, without a word for a part between: `Ash Road Part 03`."""
+    found = _LAST_NUMBER.search(stem)
+    if found is None or found.start() > 200:
+        return None
+    head = stem[: found.start()].rstrip(" _.-")
+    word = _PART_WORD.search(head)
+    head = head[: word.start()].rstrip(" _.-") if word else head
+    return (head, found.start()) if head and not head[0].isdigit() else None
 
 
 def _own_words(
@@ -613,11 +733,11 @@ def _own_words(
 ) -> None:
     text = stem
     offset = 0
-    named = _NAME_AND_NUMBER.match(stem)
-    if named and has_folder and fold(named[1]) in (fold(str(reading.get("album") or "")), fold(folder_artist or "")):
-        reading.put("track", int(named[2]), (at + named.start(2), at + named.end(2)), "number after the album's name")
+    named = _name_and_number(stem) if has_folder else None
+    if named and fold(named[0]) in (fold(str(reading.get("album") or "")), fold(folder_artist or "")):
+        reading.put("track", int(stem[named[1] :]), (at + named[1], at + len(stem)), "number after the album's name")
         return
-    if sense in ("music", "book") and not scene and _own_columns(reading, text, at, folder_artist):
+    if sense in ("music", "book", "soundtrack") and not scene and _own_columns(reading, text, at, folder_artist):
         return
     underscored = " " not in text and "_" in text
     date = DATE.match(text.lstrip()) if sense == "podcast" or DATE.match(text) else None
@@ -626,6 +746,9 @@ def _own_words(
         offset = date.end()
         while offset < len(text) and text[offset] in " _-–.":
             offset += 1
+    show = str(reading.get("album") or "")
+    if sense == "podcast" and show and text[offset:].lower().startswith(f"{show.lower()} #"):
+        offset += len(show) + 1
     vinyl = VINYL.match(text[offset:])
     track = None if vinyl else TRACK.match(text[offset:])
     if vinyl:
@@ -635,7 +758,7 @@ def _own_words(
         offset += vinyl.end()
     elif track and not (offset and track["n4"] and re.match(r"\s+[^\W\d_]", text[offset + track.end() :])):
         offset = _track_number(reading, track, text, offset, at, has_folder)
-    body = text[offset:].lstrip(" .-_–)]:#")
+    body = text[offset:].lstrip(" .-_–—·•|~)]:#")
     offset = len(text) - len(body) if body else len(text)
     if sense == "podcast":
         late = re.search(r"[\s_]*[(\[]?(?P<d>(?:19|20)[0-9]{2}-[0-9]{2}-[0-9]{2})[)\]]?\s*$", body)
@@ -655,13 +778,13 @@ def _own_words(
         if group and reading.get("release") and group[1].lower() == str(reading.get("release")).lower():
             body = body[: group.start()]
     elif not scene:
-        body, offset = _own_artist(reading, body, offset, at, folder_artist, underscored, has_folder)
+        body, offset = _own_artist(reading, body, offset, at, folder_artist, sense, has_folder)
     _own_title(reading, body, offset, at, underscored or scene, after_dot=stem[offset - 1 : offset] == ".")
 
 
 def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int, at: int, has_folder: bool) -> int:
-    disc = track["disc"] or track["disc2"] or track["disc3"]
-    value = next(group for group in (track["n"], track["n2"], track["n3"], track["n4"], track["n5"]) if group)
+    disc = track["disc"] or track["disc2"] or track["disc3"] or track["disc4"]
+    value = next(group for name in ("n", "n2", "n3", "n4", "n5", "n6") if (group := track[name]))
     if track["n4"] and not has_folder and not re.match(r"\s*[-._)\]]|\s+\S", text[offset + track.end() :]):
         return offset
     span = (at + offset, at + offset + track.end())
@@ -687,19 +810,19 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
     else:
         reading.put("track", int(value), span, "track's number")
     end = offset + track.end()
-    second = _SECOND_NUMBER.match(text[end:])
+    second = _SECOND_NUMBER.match(text[end:]) or _OF_ALL.match(text[end:])
     return end + (second.end() if second else 0)
 
 
 def _own_artist(
-    reading: Reading, body: str, offset: int, at: int, folder_artist: str | None, underscored: bool, has_folder: bool
+    reading: Reading, body: str, offset: int, at: int, folder_artist: str | None, sense: str, has_folder: bool
 ) -> tuple[str, int]:
     """`Artist - Title` inside the file's own name; also `Artist - Album - 03 - Title`."""
-    separator = re.compile(r"\s+[-–—]\s+|_-_")
-    parts = separator.split(body)
+    parted = _TIGHT if folder_artist == "Various Artists" and _TIGHT_NAME.fullmatch(body) else _PARTED
+    parts = parted.split(body)
     if len(parts) < 2:
         return body, offset
-    splits = list(separator.finditer(body))
+    splits = list(parted.finditer(body))
     numbered = next((i for i, part in enumerate(parts[1:-1], 1) if re.fullmatch(r"\s*[0-9]{1,3}\s*", part)), None)
     if numbered is not None and "track" not in reading.facts:
         reading.put(
@@ -748,7 +871,8 @@ def _own_artist(
         and re.search(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b", folder_artist or "") is not None
     )
     compilation = folder_artist == "Various Artists"
-    alone = not has_folder or (folder_artist is None and "album" not in reading.facts)
+    of_many = _SCORED.search(str(reading.get("album") or "")) is not None or sense == "soundtrack"
+    alone = not has_folder or (folder_artist is None and ("album" not in reading.facts or of_many))
     if not (same or member or joined or mentioned or compilation or alone or (guest and folder_artist)):
         return body, offset
     if guest:

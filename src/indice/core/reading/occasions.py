@@ -18,6 +18,7 @@ __all__ = [
     "Leaning",
     "Occasion",
     "is_occasion",
+    "is_trip",
     "is_waiting",
     "leaning_of",
     "marks_of_folder",
@@ -58,6 +59,8 @@ class Occasion:
     """It lies in a year's, a month's or a day's folder."""
     is_below_sort: bool
     """It lies in a folder of a device, or of a kind of picture."""
+    is_below_trip: bool = False
+    """It lies in the folder of a trip, a place or a time that has a name, and of no occasion: what is in it are its places."""
 
 
 @cache
@@ -146,9 +149,14 @@ def is_occasion(text: str, found: Occasion) -> bool:
         return leaning.of("ordinal") > 0 or (found.is_dated and unknown > 0)
     if not unknown:
         return False
-    if found.is_dated or found.is_below_date:
+    if found.is_dated or found.is_below_date or found.is_below_trip:
         return True
     return found.is_below_sort or (unknown > 1 and leaning.has_common)
+
+
+def is_trip(text: str) -> bool:
+    """Whether an event's words name no occasion, but where or when one was away."""
+    return not leaning_of(text).of("occasion")
 
 
 def marks_of_folder(text: str) -> tuple[str, ...]:

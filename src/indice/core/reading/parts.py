@@ -45,13 +45,16 @@ SITE = re.compile(
 _SITE_FIRST = re.compile(r"^\s*(?P<site>www\.[\w-]+(?:\.[\w-]+)+)\s+[-–]\s+(?=\S)", re.IGNORECASE)
 MARK = re.compile(r"\s*(?:s[0-9]{1,3}[\s._-]?e[0-9]{1,4}|[0-9]{1,2}x[0-9]{1,3}).*", re.IGNORECASE)
 """A bracket that holds the mark of an episode: no group, and no title."""
-RELEASE = re.compile(r"(?<=[^\s])-(?P<group>[^\W_][\w@]*)(?P<tail>(?:\s*[\[(][^\])]*[\])])*)$")
+RELEASE = re.compile(r"(?<=[^\s])-\[?(?P<group>[^\W_][\w@]*(?:\.\w+(?=\]))?)\]?(?P<tail>(?:\s*[\[(][^\])]*[\])])*)$")
 _ORDINAL_EDITION = re.compile(
     r"(?<![^\W_])(?:the\s+)?[0-9]{1,3}(?:st|nd|rd|th)[\s._]anniversary(?:[\s._](?:edition|remaster|cut))?",
     re.IGNORECASE,
 )
 _EDITION_BRACE = re.compile(r"^edition-(?P<words>.+)$", re.IGNORECASE)
-_EDITION_WORDS = re.compile(r"(?<![^\W_])(?:[^\W\d_]+['’]?[^\W\d_]*[\s._])?(?:edition|cut)$", re.IGNORECASE)
+_EDITION_WORDS = re.compile(
+    r"(?<![^\W_])(?:[^\W\d_]+['’]?[^\W\d_]*[\s._])?(?:edition|cut|[^\W\d_]*fassung|edición|edizione|edição|utgave|utgåva|udgave|versie)$",
+    re.IGNORECASE,
+)
 PART_NUMBERS = {
     "a": 1,
     "b": 2,

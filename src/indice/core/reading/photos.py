@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
-from functools import lru_cache
+from dataclasses import dataclass, replace
+from functools import cache, lru_cache
 
 from .model import Reading
-from .occasions import Occasion, is_occasion, leaning_of, marks_of_folder
+from .occasions import Occasion, is_occasion, is_trip, leaning_of, marks_of_folder
 from .places import is_sorting
 from .scan import scan, tidy_title
-from .vocabulary import alternation, months
+from .vocabulary import alternation, months, words_for
 
 __all__ = ["is_camera_name", "is_whole_camera_name", "month_of_folders", "read_photo"]
 
@@ -20,7 +20,7 @@ STAMP = re.compile(
     re.IGNORECASE,
 )
 DAY_FIRST = re.compile(
-    r"(?<![0-9])(?P<d>0[1-9]|[12][0-9]|3[01])[.-](?P<m>0[1-9]|1[0-2])[.-](?P<y>(?:18|19|20)[0-9]{2})(?![0-9])"
+    r"(?<![0-9])(?P<d>0[1-9]|[12][0-9]|3[01])(?P<sep>[._-])(?P<m>0[1-9]|1[0-2])(?P=sep)(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])"
 )
 EAST_DAY = re.compile(
     r"(?P<y>(?:18|19|20)[0-9]{2})年\s?(?P<m>[0-9]{1,2})月(?:\s?(?P<d>[0-9]{1,2})日)?|(?P<y2>(?:19|20)[0-9]{2})년\s?(?P<m2>[0-9]{1,2})월(?:\s?(?P<d2>[0-9]{1,2})일)?"
@@ -49,7 +49,7 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
     (
         re.compile(
-            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan)[\s_-]*(?P<n>[0-9]{1,5})(?=$|[\s_.\x00-])",
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative)[\s_-]*(?P<n>[0-9]{1,5})(?=$|[\s_.\x00-])",
             re.I,
         ),
         "scanner's number",
@@ -78,7 +78,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
         "copy",
         re.compile(
             rf"""
-            \s{{0,2}} (?: \( (?P<n> [0-9]{{1,2}} ) \)
+            \s{{0,2}} (?: \( (?P<n> [1-9][0-9]? ) \)
               | [-_\s(]{{1,4}} (?: {alternation("copy")} ) \)? (?: \s* \([0-9]+\) | \s* [0-9]{{1,2}} )? ) (?= $ | [\s._] )
             | ^ (?: {alternation("copy-of")} | {alternation("copy")} ) \s+
             """,
@@ -119,7 +119,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
             r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]{1,3}scan(?:ned)?$", re.I
         ),
     ),
-    ("messenger", re.compile(r"^(?:IMG|VID|AUD|PTT|STK)-[0-9]{8}-WA[0-9]+|^received[_ -][0-9]{6,}", re.I)),
+    ("messenger", re.compile(r"^(?:IMG|VID|AUD|PTT|STK)-[0-9]{8}-WA[0-9]+|^(?:received[_ -]|signal-)[0-9]{4,}", re.I)),
 )
 _SEQUENCE_START = re.compile(r"_?[^\W\d_]{1,13}[\s_-]{0,3}[^\W\d_]?[0-9]|[0-9]{3}|G[XHLPS]AA", re.I)
 """What every name that a camera writes begins like; most other names are told by this alone."""
@@ -135,7 +135,7 @@ _MACHINE = re.compile(
     r"^(?:(?=[^ ]*[0-9])(?=[^ ]*[a-f])[0-9a-f]{10,}|[0-9a-f]{8}(?:[- ][0-9a-f]{4}){3}[- ][0-9a-f]{12}|(?-i:[A-Z]{2,5}(?:[ _-][0-9]+)+)|(?-i:WIN|[0-9]{3,}[A-Z]{2,5})|[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$",
     re.I,
 )
-_MONTH_YEAR = re.compile(r"[\s,]+(?P<name>[^\W\d_]{3,12})\s+(?:18|19|20)[0-9]{2}$")
+_MONTH_YEAR = re.compile(r"[\s,]+(?P<name>[^\W\d_]{3,12})\.?(?:\s*[-–/&]\s*[^\W\d_]{3,12}\.?)?\s+(?:18|19|20)[0-9]{2}$")
 
 
 def is_camera_name(stem: str) -> bool:
@@ -289,11 +289,25 @@ def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
     if not pieces:
         return
     title = tidy_title(" ".join(pieces), dotted="." in pieces[0] and " " not in pieces[0] and not taken, articles=False)
-    if title and any(c.isalpha() for c in title) and not _MACHINE.match(title):
+    if title and any(c.isalpha() for c in title) and not _MACHINE.match(title) and not _is_only_pictured(title):
         start = stem.find(pieces[0])
         reading.put(
             "title", title, (at + max(start, 0), at + max(start, 0) + len(pieces[0])), "caption that a person typed"
         )
+
+
+_WORD = re.compile(r"[^\W\d_]+")
+
+
+def _is_only_pictured(title: str) -> bool:
+    """Whether words say no more than that it is a picture or a recording, and which: `clip 004`, `Bild 12`."""
+    words = [word.lower() for word in _WORD.findall(title)]
+    return all(word in _pictured() for word in words)
+
+
+@cache
+def _pictured() -> frozenset[str]:
+    return frozenset(words_for("pictured"))
 
 
 _CAMERA_FOLDER = re.compile(
@@ -303,18 +317,46 @@ _CAMERA_FOLDER = re.compile(
 )
 _YEAR_TEXT = r"(?:18|19|20)[0-9]{2}"
 _DAY_TEXT = rf"(?:{_YEAR_TEXT}[-._]?(?:0[1-9]|1[0-2])[-._]?(?:0[1-9]|[12][0-9]|3[01])|[0-3]?[0-9]\.[01]?[0-9]\.(?:{_YEAR_TEXT})?)"
+_TILL_WORDS = "and | und | et | en | y | e | og | och | i | to | bis | au | al | a | till | do | по"
+"""What stands between the first and the last of several days."""
+_TILL = rf"(?: \s* (?: - | – | — | & | \+ ) \s* | \s+ (?: {_TILL_WORDS} ) \s+ )"
 _RANGE = re.compile(
     rf"""
     (?<![0-9]) (?P<first> {_DAY_TEXT} )
-    \s* (?: - | – | — | & | \+ | and | und | et | en | y | e | og | och | i | to | bis | au | al | a | t/m | till | do | по ) \s*
+    \s* (?: - | – | — | _ (?= [0-3]?[0-9] [\s_] ) | & | \+ | t/m | {_TILL_WORDS} ) \s*
     (?: {_DAY_TEXT} | (?:0[1-9]|1[0-2])[-.](?:0[1-9]|[12][0-9]|3[01]) | [0-3]?[0-9]\.? )
     (?![0-9])
     """,
     re.VERBOSE | re.IGNORECASE,
 )
 """Several days in a row; it states no day."""
+_IN_BRACKET = re.compile(r"[(\[]([^()\[\]]{4,40})[)\]]")
+_BETWEEN_DAYS = frozenset((*_TILL_WORDS.split(" | "), "ca", "um", "around", "circa"))
+_MONTH_FIRST = re.compile(
+    rf"^(?P<m>0?[1-9]|1[0-2])[./-](?P<y>{_YEAR_TEXT})(?=[\s_,–-]+[^\W\d_])"
+    rf"|(?<=[^\W\d])[\s_,–-]+(?P<m2>0?[1-9]|1[0-2])[./-](?P<y2>{_YEAR_TEXT})$"
+)
+"""A month before its year, at either end: `03.2015 Ski day`, `Ski day 03-2015`."""
+_WORDED_RANGE = re.compile(
+    rf"""
+    (?<![^\W_]) (?:
+        (?P<d> [0-3]?[0-9] ) \.? (?: \s* (?P<m> [^\W\d_]{{3,12}} ) \.? )? {_TILL}
+        [0-3]?[0-9] \.? (?: st | nd | rd | th )? \s+ (?: de \s+ )? (?P<m2> [^\W\d_]{{3,12}} ) \.?,? \s+ (?: de \s+ )? {_YEAR_TEXT}
+      | (?P<m3> [^\W\d_]{{3,12}} ) \s+ [0-3]?[0-9] (?: st | nd | rd | th )? {_TILL}
+        (?: (?P<m4> [^\W\d_]{{3,12}} ) \s+ )? [0-3]?[0-9] (?: st | nd | rd | th )? ,? \s+ {_YEAR_TEXT}
+    ) (?![0-9])
+    """,
+    re.VERBOSE | re.IGNORECASE,
+)
+"""Several days in a row, the month in words: `12.-14. Juni 2014`, `June 12-14, 2014`."""
 _YEAR_FIRST = re.compile(rf"^(?P<name>[^\W\d_]{{3,12}})\.?\s+{_YEAR_TEXT}\s*[-–—,:_]*\s*(?=[^\W\d_])")
 """`July 2010 - words`."""
+_SHORT_DOTTED = re.compile(
+    rf"(?<![0-9.])(?P<d>0?[1-9]|[12][0-9]|3[01])\.\s?(?P<m>0?[1-9]|1[0-2])\.\s?(?P<y>{_YEAR_TEXT}|[0-9]{{2}})(?![0-9.])"
+)
+"""A day as it is written by hand: `7.6.14`, `7. 6. 2014`."""
+_MONTH_AND_DAY = re.compile(r"^(?P<m>0[1-9]|1[0-2])[-_.]?(?P<d>0[1-9]|[12][0-9]|3[01])[\s_-]+(?=[^\W\d_])")
+"""Month and day before words, below a year's folder: `0607 Zoo`."""
 _SHORT_DAY = re.compile(r"^(?P<y>[0-9]{2})(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])(?=[\s_.-]+[^\W\d_])")
 """`170402 Heron colony`: year, month and day of two digits each, before words."""
 
@@ -341,9 +383,12 @@ def _folder(name: str) -> _FolderSays:
     bare = _bare_date(text)
     if bare is not None:
         return bare
-    span, dated = _RANGE.search(text), True
+    span = _RANGE.search(text) or _worded_range(text)
     if span is not None:
         return _FolderSays(_words_of(text, span.start(), span.end()), is_dated=True)
+    held = _date_in_bracket(text)
+    if held is not None:
+        return held
     day, start, end = _full_day(text)
     short = _SHORT_DAY.match(text) if day is None else None
     if short is not None:
@@ -351,18 +396,52 @@ def _folder(name: str) -> _FolderSays:
         return _FolderSays(_words_of(text, 0, short.end()), f"{year}-{short['m']}-{short['d']}", is_dated=True)
     if day is not None:
         return _FolderSays(_words_of(text, start, end), day, is_dated=True)
+    turned = _MONTH_FIRST.search(text)
+    if turned is not None:
+        month, year = (turned["m"], turned["y"]) if turned["m"] else (turned["m2"], turned["y2"])
+        return _FolderSays(_words_of(text, turned.start(), turned.end()), None, int(year), int(month), is_dated=True)
     partial = re.match(rf"^({_YEAR_TEXT})[-._ ](0[1-9]|1[0-2])(?![0-9])", text) or re.search(
         r"(?<![0-9])((?:19|20)[0-9]{2})[-._](0[1-9]|1[0-2])$", text
     )
     if partial is not None:
         words = _words_of(text, partial.start(), partial.end())
         return _FolderSays(words, None, int(partial[1]), int(partial[2]), is_dated=True)
+    split = _MONTH_AND_DAY.match(text)
+    if split is not None:
+        words = _words_of(text, 0, split.end())
+        return _FolderSays(words, month=int(split["m"]), day_of_month=int(split["d"]))
     number = re.match(r"^([0-3]?[0-9])\s*[-–.]?\s+(?=[^\W\d_])|^([0-3]?[0-9])\s*[-–.]\s*(?=[^\W\d_])", text)
     dom = int(number[1] or number[2]) if number else 0
     rest = text[number.end() :] if number and 1 <= dom <= 31 else text
     words, dated = _without_year(rest)
     tidy = _tidied(words)
     return _FolderSays(tidy, day_of_month=dom if number and 1 <= dom <= 31 else None, is_dated=dated and bool(tidy))
+
+
+def _date_in_bracket(text: str) -> _FolderSays | None:
+    """What a folder says whose date, but no full day, stands in a bracket: `Wedding (June 2014)`, `Elba [07.2014]`."""
+    for bracket in _IN_BRACKET.finditer(text):
+        words = [word.lower() for word in re.findall(r"[^\W_]+", bracket[1])]
+        years = [word for word in words if re.fullmatch(_YEAR_TEXT, word)]
+        named = [MONTHS[word] for word in words if word in MONTHS]
+        counted = [int(word) for word in words if word.isdigit() and len(word) <= 2 and int(word) <= 31]
+        if len(counted) == (1 if named else 2):
+            continue  # a full day
+        others = [w for w in words if w not in years and w not in MONTHS and not w.isdigit() and w not in _BETWEEN_DAYS]
+        if others or not years or (len(words) == 1 and bracket.end() == len(text.rstrip())):
+            continue  # a year alone at the end is a year, as it is without its bracket
+        months_ = named or [one for one in counted if 1 <= one <= 12]
+        rest = _words_of(text, bracket.start(), bracket.end())
+        if rest:
+            month = months_[0] if len(set(months_)) == 1 else None
+            return _FolderSays(rest, None, int(years[0]), month, is_dated=True)
+    return None
+
+
+def _worded_range(text: str) -> re.Match[str] | None:
+    found = _WORDED_RANGE.search(text)
+    named = [found[name] for name in ("m", "m2", "m3", "m4") if found[name]] if found is not None else []
+    return found if named and all(name.lower() in MONTHS for name in named) else None
 
 
 def _bare_date(text: str) -> _FolderSays | None:
@@ -399,21 +478,39 @@ def _without_year(text: str) -> tuple[str, bool]:
 
 
 def _words_of(text: str, start: int, end: int) -> str:
-    rest = re.sub(r"[\s_,–-]*[(\[]\s*[)\]]", "", text[:start] + " " + text[end:])
+    before = text[:start]
+    weekday = _WEEKDAY.search(before)
+    if weekday and weekday["name"].lower() in _weekdays():
+        before = before[: weekday.start("name")]
+    rest = re.sub(r"[\s_,–-]*[(\[]\s*[)\]]", "", before + " " + text[end:])
     return _tidied(rest.strip(" -–—_.,"))
+
+
+_WEEKDAY = re.compile(r"(?:^|[\s_,(-])(?P<name>[^\W\d_]{2,14})[.,]?[\s_]*$")
+"""The day of the week before a date."""
+
+
+@cache
+def _weekdays() -> frozenset[str]:
+    return frozenset(words_for("weekday"))
 
 
 def _tidied(text: str) -> str:
     title = tidy_title(text, dotted="." in text and " " not in text.strip(), articles=False) or ""
+    whole = re.fullmatch(r"[(\[]([^()\[\]]+)[)\]]", title)
+    title = whole[1].strip() if whole else title
     return title if any(letter.isalpha() for letter in title) else ""
 
 
 def _full_day(text: str) -> tuple[str | None, int, int]:
-    for pattern in (STAMP, DAY_FIRST, EAST_DAY, _WORD_DAY):
+    for pattern in (STAMP, DAY_FIRST, EAST_DAY, _WORD_DAY, _SHORT_DOTTED):
         match = pattern.search(text)
         if match is None:
             continue
         groups = match.groupdict()
+        if pattern is _SHORT_DOTTED:
+            year = int(groups["y"]) + (0 if len(groups["y"]) == 4 else 1900 if int(groups["y"]) > 60 else 2000)
+            return f"{year}-{int(groups['m']):02d}-{int(groups['d']):02d}", match.start(), match.end()
         if pattern is _WORD_DAY:
             word = (groups["name"] or groups["name2"]).lower()
             if word not in MONTHS:
@@ -445,12 +542,18 @@ def _folders(reading: Reading, folders: list[str]) -> None:
         place += len(name) + 1
         for mark in marks_of_folder(says.words) if says.words else ():
             marks.setdefault(mark, span)
-        is_event = bool(says.words) and not is_sorting(name) and _is_event(says, year, is_below_date, is_below_sort)
+        is_below_trip = event is not None and is_trip(event[0])
+        above = Occasion(
+            is_dated=False, is_below_date=is_below_date, is_below_sort=is_below_sort, is_below_trip=is_below_trip
+        )
+        is_event = bool(says.words) and not is_sorting(name) and _is_event(says, year, above)
         if is_event:
             event = (says.words, *span)
         if not says.words or is_event:
             if says.day:
                 day = (says.day, *span)
+            elif year is not None and says.words and says.month and says.day_of_month:
+                day = (f"{year}-{says.month:02d}-{says.day_of_month:02d}", 0, span[1])
             elif says.year is not None:
                 year, month = says.year, says.month
             elif year is not None and month is None and says.month is not None and says.month <= 12 and not says.words:
@@ -476,10 +579,9 @@ def _folders(reading: Reading, folders: list[str]) -> None:
             )
 
 
-def _is_event(says: _FolderSays, year: int | None, is_below_date: bool, is_below_sort: bool) -> bool:
+def _is_event(says: _FolderSays, year: int | None, above: Occasion) -> bool:
     split = says.day_of_month is not None and year is not None
-    found = Occasion(is_dated=says.is_dated or split, is_below_date=is_below_date, is_below_sort=is_below_sort)
-    return is_occasion(says.words, found)
+    return is_occasion(says.words, replace(above, is_dated=says.is_dated or split))
 
 
 def month_of_folders(path: str) -> tuple[int, int] | None:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Any, NamedTuple
 
-from .words import FIRST, Word
+from .words import FIRST, Word, language_of
 
 __all__ = ["Bracket", "Scan", "Tech", "fold", "scan", "tidy_title", "without_accents"]
 
@@ -116,6 +116,8 @@ def scan(segment: str) -> Scan:
                 ids.append((scheme, value, match.start(), match.end()))
                 bracket.used = True
             else:
+                if text[match.start()] in "[{" and text[: match.start()].strip():
+                    techs = _with_spoken(bracket, text, tokens, techs)
                 bracket.technical = _all_technical(bracket, tokens, techs)
             brackets.append(bracket)
     years = [
@@ -213,6 +215,26 @@ def _measured(tokens: list[tuple[int, int, str]], index: int, text: str) -> tupl
     ):
         return (("bitrate", int(match["kbps"])),), 1
     return (), 0
+
+
+_ALSO_OTHERS = frozenset(["ca", "id", "is", "la", "ml", "ms", "no", "pa", "ta", "te", "uk", "vf"])
+"""Codes that stand for something else as often when they stand alone: a country, a word."""
+
+
+def _with_spoken(bracket: Bracket, text: str, tokens: list[tuple[int, int, str]], techs: list[Tech]) -> list[Tech]:
+    """The technical words, and the languages of a bracket that holds nothing but their codes: `[DE]`, `[FR+EN]`."""
+    inside = [place for place, one in enumerate(tokens) if bracket.start < one[0] and one[1] < bracket.end]
+    codes = [text[tokens[place][0] : tokens[place][1]] for place in inside]
+    if not codes or not all(len(code) == 2 and code.isupper() and language_of(code.lower()) for code in codes):
+        return techs
+    if len(codes) == 1 and codes[0].lower() in _ALSO_OTHERS:
+        return techs
+    spoken = [
+        Tech(*tokens[place][:2], False, (("languages", language_of(code.lower())),), place, place)
+        for place, code in zip(inside, codes, strict=True)
+    ]
+    known = [tech for tech in techs if not bracket.start < tech.start < bracket.end]
+    return sorted([*known, *spoken], key=lambda tech: tech.start)
 
 
 def _all_technical(bracket: Bracket, tokens: list[tuple[int, int, str]], techs: list[Tech]) -> bool:

@@ -13,6 +13,7 @@ __all__ = [
     "EPISODE_WORD",
     "MARKS",
     "NUMBER_WORD",
+    "OF_MANY",
     "SEASON_FOLDER",
     "SPECIAL_FOLDER",
     "SPECIAL_MARK",
@@ -74,6 +75,12 @@ NUMBERS_FIRST = re.compile(
     rf"(?P<first>[0-9]{{1,3}}){_ORDINAL}[\s._-]?(?:{_COUNTED_EPISODE}|díl|dil)(?![^\W_])",
     _F,
 )
+OF_MANY = re.compile(
+    rf"{_B}(?:(?:{alternation('part', least=2).replace('#', '[#]')}){_SEP})?(?P<first>[0-9]{{1,2}})"
+    r"[\s._]?(?:of|von|de|di|van|av|af|sur|z|из|/)[\s._]?(?P<all>[0-9]{1,2})(?![^\W_])",
+    _F,
+)
+"""One of a known number: `Part 2 of 3`, `(3 of 6)`."""
 SPECIAL_MARK = re.compile(rf"{_B}(?:{_SPECIAL}){_SEP}(?P<first>[0-9]{{1,3}})(?![0-9a-z])", _F)
 ABSOLUTE_DASH = re.compile(
     r"(?:^|[\s_.]+[-–][\s_.]+|[\s_.]\#)(?P<first>[0-9]{1,4})(?:(?P<half>\.5)|(?P<letter>[a-d]))?(?:\s?[-–~]\s?(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s_.\[(-])",

@@ -57,7 +57,7 @@ def read_place(folders: list[str], offsets: list[int], *, series: bool) -> Place
     return _read_place(tuple(folders), tuple(offsets), series)
 
 
-_PLAIN_SEASON = re.compile(r"0?[0-9]|[1-3][0-9]")
+_PLAIN_SEASON = re.compile(r"[Tt]?0?[0-9]|[1-3][0-9]")
 
 
 @lru_cache(maxsize=4096)
@@ -66,7 +66,7 @@ def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool
     for folder, offset in zip(folders, offsets, strict=True):
         role = folder_role(folder)
         if series and place.works and _PLAIN_SEASON.fullmatch(folder):
-            place.season, place.season_span = int(folder), (offset, offset + len(folder))
+            place.season, place.season_span = int(folder.lstrip("Tt")), (offset, offset + len(folder))
             continue
         if role == "season" and not series and not re.search(r"[0-9]", folder):
             role = "work"
@@ -97,12 +97,31 @@ def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool
             ):
                 _season_in_work(place, folder, offset, found)
             else:
-                place.works.append((work, offset))
+                place.works.append((_without_whole(work) if series else work, offset))
     if place.works:
         place.work, place.work_at = place.works[-1]
         if series and len(place.works) > 1:
             place.work, place.work_at = _series_folder(place)
     return place
+
+
+_WHOLE_SERIES = re.compile(
+    r"[\s._]*[-–:(\[]*[\s._]*(?:(?:the|die|la|l['’]|el|a|o|de)\s+)?"
+    r"(?:complete\s+(?:tv\s+)?(?:series|collection|run|box\s?set|show)|(?:komplette|gesamte)\s+serie"
+    r"|(?:série|serie)\s+(?:complète|completa)|intégrale|complete\s+serie|kompletta\s+serien|komplette\s+serien)[)\]]*$",
+    re.IGNORECASE,
+)
+"""Said of a folder that holds all of a series."""
+
+
+def _without_whole(work: Work) -> Work:
+    if work.title is None:
+        return work
+    text, start, _, rule = work.title
+    found = _WHOLE_SERIES.search(str(text))
+    if found is None or not found.start():
+        return work
+    return replace(work, title=(str(text)[: found.start()], start, start + found.start(), rule))
 
 
 def _series_folder(place: Place) -> tuple[Work, int]:
@@ -123,7 +142,7 @@ def season_of_folder(name: str) -> int | None:
     if folder_role(name) == "special":
         return 0
     if _PLAIN_SEASON.fullmatch(name):
-        return int(name)
+        return int(name.lstrip("Tt"))
     found = SEASON_FOLDER.match(name)
     if found is None or not re.search(r"[0-9]", name) or (found["title"] and not _season_ending(found, name)):
         return None
@@ -236,6 +255,15 @@ def _abbreviates(own: str, its: str) -> bool:
     return len(short) == 1 and len(full) > 1 and short[0] == "".join(word[0] for word in full)
 
 
+def _shortens(own: str, its: str) -> bool:
+    """Whether a name is only a short form of the folder's title: its initials, or some of its words in their order."""
+    short, full = without_accents(own).split(), without_accents(its).split()
+    if not short or len(short) >= len(full) or len("".join(short)) < 2:
+        return False
+    rest = iter(full)
+    return _abbreviates(own, its) or all(word in rest for word in short)
+
+
 def fill_work(
     reading: Reading, stem: str, at: int, folders: list[str], offsets: list[int], *, series: bool, technical: bool
 ) -> Work:
@@ -295,7 +323,8 @@ def _fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
     above = place.work
     trusting = above is not None and (own.bare or own.title is None)
     if above is not None and not trusting and own.title and above.title and above.year and own.year is None:
-        trusting = _scrambled(str(own.title[0]), own, above)
+        title = str(own.title[0])
+        trusting = _scrambled(title, own, above) or _shortens(title, str(above.title[0]))
     if trusting and above is not None and above.title is not None:
         for name in ("title", *WORK_FIELDS):
             _put(reading, name, getattr(above, name), place.work_at)
@@ -583,6 +612,19 @@ _SEASON_ART = re.compile(
 )
 
 
+_ART_TAIL = re.compile(
+    rf"""
+    (?: [-._] (?P<joined> {"|".join(sorted((re.escape(w).replace(chr(92) + " ", "[ ._-]") for w in ARTWORK if len(w) > 2), key=len, reverse=True))}
+          | clearlogo | clearart | keyart | discart )
+      | [ ] (?P<spaced> poster | backdrop | background | clearlogo | logo | banner | landscape | thumb | thumbnail | still | cover
+          | front | back | keyart | clearart | discart | booklet )
+    ) [-_]? [0-9]{{0,2}} $
+    """,
+    re.IGNORECASE | re.VERBOSE,
+)
+"""A picture's role behind the work's name: any word for one behind a sign, behind a blank those that are no title's."""
+
+
 def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
     """Role of a picture that is artwork by its name, and what stands before the word; None when it is none."""
     lowered = re.sub(r"[\s_]+", " ", stem.strip().lower())
@@ -599,14 +641,13 @@ def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
         if not beside_music:
             role = {"cover": "poster", "portrait": role, "disc": role}.get(role, role)
         return role, ""
-    match = re.search(
-        r"[-._ ](poster|backdrop|background|clearlogo|logo|banner|landscape|thumb|thumbnail|still|cover|front|back|keyart|clearart|discart|booklet)(?:[-_]?[0-9]{0,2})$",
-        stem,
-        re.IGNORECASE,
-    )
+    spoken = re.fullmatch(r"(?P<word>[^\W\d_]+)[-._](?P<tag>[a-z]{2,3}(?:-[a-z]{2})?)", lowered)
+    if spoken and spoken["word"] in ARTWORK and language_of(spoken["tag"]):
+        return artwork_role(spoken["word"], beside_music=beside_music)  # the words in it are of a language
+    match = _ART_TAIL.search(stem)
     if match:
-        word = match[1].lower()
-        role = ARTWORK.get(word) or "logo"
+        word = re.sub(r"[._-]", " ", (match["joined"] or match["spaced"]).lower())
+        role = ARTWORK.get(word) or ARTWORK.get(word.replace(" ", "-")) or "logo"
         if role == "cover" and not beside_music:
             role = "poster"
         return role, stem[: match.start()]
@@ -667,6 +708,9 @@ def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) ->
     spans: list[Span] = []
     base = stem
     in_folder = bool(folders) and folders[-1].strip().lower() in SUBTITLE_FOLDERS
+    opened = base.find("(") if in_folder and base.endswith(")") else -1
+    if opened > 0 and language_of(base[:opened].strip()) and base[opened + 1 : -1].strip().lower() not in FLAGS:
+        base = base[:opened].strip()  # where it is spoken: `Spanish (Latin America)`
     while True:
         match = re.search(r"(?:^|[.\s_\[(-]+)(?P<word>[^\W_]+(?:-[A-Za-z0-9]{2,4})?)[\])]*$", base)
         if match is None:

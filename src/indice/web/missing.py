@@ -1,0 +1,78 @@
+"""Missing: what series, albums and films in parts lack, as pages and as a list to take along."""
+
+from __future__ import annotations
+
+import csv
+import io
+from datetime import UTC, datetime
+
+from apiflask import APIBlueprint
+from flask import Response
+
+from ..store.lacking import COLUMNS, Lacking, lacking_page, lines_of
+from .common import begin
+from .schemas import LackingOut, LackOut, MissingOut, MissingQuery
+
+__all__ = ["bp"]
+
+bp = APIBlueprint("missing", __name__, url_prefix="/api/missing", tag="Missing")
+
+
+def _today() -> str:
+    return datetime.now(UTC).date().isoformat()
+
+
+def _libraries(query: MissingQuery) -> list[int] | None:
+    return None if query.library_id is None else [query.library_id]
+
+
+@bp.get("")
+@bp.input(MissingQuery, location="query", arg_name="query")
+@bp.output(MissingOut)
+def read_missing(query: MissingQuery) -> MissingOut:
+    """Series and albums that lack something, by title; films of which a part is missing last."""
+    with begin() as db:
+        page = lacking_page(db, today=_today(), after=query.after, library_ids=_libraries(query))
+    return MissingOut(rows=[_out(one) for one in page.rows], following=page.following)
+
+
+def _out(one: Lacking) -> LackingOut:
+    return LackingOut(
+        kind=one.kind,
+        entry_id=one.entry_id,
+        title=one.title,
+        by=one.by,
+        year=one.year,
+        library=one.library,
+        lacks=[
+            LackOut(
+                group=lack.group,
+                number=lack.number,
+                title=lack.title,
+                date=lack.date,
+                is_out=lack.is_out,
+                is_known=lack.is_known,
+            )
+            for lack in one.lacks
+        ],
+    )
+
+
+@bp.get("/list.csv")
+@bp.input(MissingQuery, location="query", arg_name="query")
+@bp.doc(responses={200: {"description": "The list", "content": {"text/csv": {}}}})
+def read_list(query: MissingQuery) -> Response:
+    """All that is missing as CSV (RFC 4180, UTF-8 with a mark, as table programs want it)."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(COLUMNS)
+    after: str | None = ""
+    while after is not None:
+        with begin() as db:
+            page = lacking_page(db, today=_today(), after=after, limit=500, library_ids=_libraries(query))
+        for one in page.rows:
+            writer.writerows(lines_of(one))
+        after = page.following
+    answer = Response("\ufeff" + out.getvalue(), mimetype="text/csv")
+    answer.headers.set("Content-Disposition", "attachment", filename="missing.csv")
+    return answer

@@ -1,0 +1,192 @@
+"""The part of a scan that looks into files, which every worker that sees them helps with.
+
+Files wait in bunches of neighbouring numbers. Who looks into a bunch holds a lock of the database on it, which ends with its
+holder, however it ends: then another takes it. Whose scan it is begins at the front, in the order of paths; helpers begin
+at the back. What is done is seen in the records alone.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import os
+from collections.abc import Callable, Iterable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+
+from sqlalchemy import select
+
+from ..disk.apart import probe_apart
+from ..disk.digest import SMALL_BYTES, digest_of, sample_of
+from ..disk.probe import Probe
+from ..disk.walk import is_away, shown
+from ..store.database import Database
+from ..store.files import Inside, files_to_probe, save_probe, still_to_probe
+from ..store.machines import LOOKS_INSIDE
+from ..store.models import Folder
+from .drives import device_of, mark_folder_away
+from .lease import INSIDE, Lease
+from .progress import Progress
+
+__all__ = ["help_inside", "look_inside", "sample_or_none"]
+
+_Row = tuple[int, bytes, bytes, str]
+"""A file to be looked into: its id, its folder, its path, its kind."""
+PROBERS = 4
+BUNCH = 48
+"""So many neighbouring numbers are one bunch."""
+
+
+def sample_or_none(path: bytes | None) -> bytes | None:
+    """A fingerprint of some of a file's bytes; None when it cannot be read."""
+    if path is None:
+        return None
+    try:
+        return sample_of(path)
+    except OSError:
+        return None
+
+
+def look_inside(database: Database, library_id: int, progress: Progress) -> list[str]:
+    """Look into all files that nobody has looked into; returns the folders whose drive went away meanwhile."""
+    with database.begin() as db:
+        waiting = files_to_probe(db, library_id)
+        folders = {bytes(f.path): f for f in db.scalars(select(Folder).where(Folder.library_id == library_id))}
+    if not waiting:
+        return []
+    progress.step(LOOKS_INSIDE, len(waiting))
+    devices = {root: device_of(root) for root in folders}
+    vanished: list[bytes] = []
+
+    def out_of_reach(roots: Iterable[bytes]) -> None:
+        for root in {*roots} - {*vanished}:
+            if is_away(root) or device_of(root) != devices[root]:
+                vanished.append(root)
+                mark_folder_away(database, folders[root], progress)
+
+    def do(bunch: Sequence[_Row]) -> None:
+        wanted = [row for row in bunch if row[1] not in vanished]
+        found = _look_into(wanted, pool)
+        out_of_reach(row[1] for row, result in found if result.out_of_reach)
+        _save_probes(database, [(row, result) for row, result in found if row[1] not in vanished], progress)
+
+    with ThreadPoolExecutor(PROBERS) as pool, _Claims(database) as claims:
+        bunches = _bunches(waiting)
+        taken = [bunch for bunch in bunches if not _one(claims, bunch, do, progress)]
+        for bunch in taken:  # by helpers: they are through by now, or have died
+            while not _one(claims, bunch, do, progress):
+                claims.wait(_number(bunch), progress.tell)
+    progress.tell()
+    return [folders[root].shown for root in vanished]
+
+
+def help_inside(database: Database, library_id: int, done: Callable[[int], None]) -> int:
+    """Look into files of a scan that another worker is at, from the back; returns how many it were.
+
+    `done` hears of each bunch, and may raise. Ends when nothing is left that nobody is at, or when this machine does not
+    reach a file: what that means is for the scan to say.
+    """
+    with database.begin() as db:
+        waiting = files_to_probe(db, library_id)
+    count = 0
+    with ThreadPoolExecutor(PROBERS) as pool, _Claims(database) as claims:
+        for bunch in reversed(_bunches(waiting)):
+            if not claims.take(_number(bunch)):
+                continue
+            try:
+                left = claims.left(bunch)
+                found = _look_into(left, pool)
+                if any(result.out_of_reach for _, result in found):
+                    return count
+                _save_probes(database, found, None)
+            finally:
+                claims.give_back(_number(bunch))
+            count += len(left)
+            done(len(left))
+    return count
+
+
+class _Claims:
+    """Bunches that this worker is at."""
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
+        self._lease = Lease(database)
+
+    def __enter__(self) -> _Claims:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._lease.end()
+
+    def take(self, number: int) -> bool:
+        return self._lease.take(INSIDE, number)
+
+    def wait(self, number: int, meanwhile: Callable[[], None]) -> None:
+        self._lease.wait_for(INSIDE, number, meanwhile)
+        self.give_back(number)
+
+    def give_back(self, number: int) -> None:
+        self._lease.give_back(INSIDE, number)
+
+    def left(self, bunch: Sequence[_Row]) -> list[_Row]:
+        """Of a bunch what nobody has looked into meanwhile."""
+        with self._database.begin() as db:
+            left = still_to_probe(db, [row[0] for row in bunch])
+        return [row for row in bunch if row[0] in left]
+
+
+def _number(bunch: Sequence[_Row]) -> int:
+    return bunch[0][0] // BUNCH
+
+
+def _bunches(waiting: Sequence[_Row]) -> list[list[_Row]]:
+    """Files by bunches, in the order in which the first of each stands."""
+    found: dict[int, list[_Row]] = {}
+    for row in waiting:
+        found.setdefault(row[0] // BUNCH, []).append(row)
+    return list(found.values())
+
+
+def _one(claims: _Claims, bunch: Sequence[_Row], do: Callable[[Sequence[_Row]], None], progress: Progress) -> bool:
+    """Do a bunch, as far as nobody has; False when somebody is at it."""
+    if not claims.take(_number(bunch)):
+        return False
+    try:
+        do(claims.left(bunch))
+    finally:
+        claims.give_back(_number(bunch))
+    progress.advance(len(bunch), shown(bunch[-1][2]))
+    return True
+
+
+def _look_into(rows: Sequence[_Row], pool: ThreadPoolExecutor) -> list[tuple[_Row, Probe]]:
+    return list(zip(rows, pool.map(_probe_row, rows), strict=True))
+
+
+def _save_probes(database: Database, found: Sequence[tuple[_Row, Probe]], progress: Progress | None) -> None:
+    with database.begin() as db:
+        save_probe(
+            db,
+            [
+                Inside(
+                    row[0],
+                    None if result.out_of_reach else result.media,
+                    "" if result.is_missing else result.problem,
+                    result.sample,
+                    result.digest,
+                )
+                for row, result in found
+            ],
+        )
+    said = [(result.problem, f"{shown(row[1])}/{shown(row[2])}") for row, result in found if result.problem]
+    if progress is not None:
+        progress.log_all(said, level="warning")
+
+
+def _probe_row(row: _Row) -> Probe:
+    path = os.path.join(row[1], row[2])
+    found = probe_apart(path, row[3])
+    if not found.out_of_reach:
+        found.sample = sample_or_none(path)
+        with contextlib.suppress(OSError):
+            found.digest = digest_of(path) if os.stat(path).st_size <= SMALL_BYTES else None
+    return found
