@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import os
 import shutil
+import time
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
 import pytest
-from sqlalchemy import func, select
+from sqlalchemy import func, select, text
 
 import indice.work.artwork as artwork
 import indice.work.checks as checks
@@ -19,6 +20,7 @@ from indice.core.presence import is_away_by_loss
 from indice.settings import Settings
 from indice.store.database import Database
 from indice.store.models import Artwork, Entry, File, Folder, Job
+from indice.work.lease import JOB
 from indice.work.queue import perform, requeue_lost
 from indice.work.requests import request_job
 
@@ -47,6 +49,18 @@ def die_in_scan(database: Database, settings: Settings, library_id: int, where: 
             os._exit(0)
     _, status = os.waitpid(child, 0)
     assert os.WEXITSTATUS(status) == 77, "it did not come so far"
+    until_noticed(database, job_id)
+
+
+def until_noticed(database: Database, job_id: int) -> None:
+    """Wait until the database has seen that a job's holder is gone: it does so a moment after the holder died."""
+    held = text("select count(*) from pg_locks where locktype = 'advisory' and classid = :about and objid = :job")
+    for _ in range(200):
+        with database.begin() as db:
+            if not db.scalar(held, {"about": JOB, "job": job_id}):
+                return
+        time.sleep(0.05)
+    raise AssertionError("the lock of a dead holder is still held after 10 s")
 
 
 MOMENTS = [
