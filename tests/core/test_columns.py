@@ -68,7 +68,17 @@ def test_a_folder_is_an_occasion_only_for_a_reason_of_its_own(words: str, is_one
     assert is_occasion(words, NOWHERE) is is_one
 
 
-@pytest.mark.parametrize("words", ["Lina", "Otterwick", "Tessa & Joon"])
+@pytest.mark.parametrize("words", ["Lina", "Nora & Jonas", "Маша", "Emma und Oma"])
+def test_a_given_name_is_somebody_and_no_occasion_below_a_year(words: str) -> None:
+    assert not is_occasion(words, Occasion(is_dated=False, is_below_date=True, is_below_sort=False))
+
+
+@pytest.mark.parametrize("words", ["Old Town", "New house", "Kite day (Jonas' camera)"])
+def test_words_that_tell_apart_and_words_aside_do_not_speak_against_an_occasion(words: str) -> None:
+    assert is_occasion(words, NOWHERE)
+
+
+@pytest.mark.parametrize("words", ["Otterwick", "Tessarin & Joon"])
 def test_unknown_words_are_an_occasion_where_a_date_speaks_for_them(words: str) -> None:
     assert not is_occasion(words, NOWHERE)
     assert is_occasion(words, Occasion(is_dated=True, is_below_date=False, is_below_sort=False))

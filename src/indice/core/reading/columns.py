@@ -48,6 +48,10 @@ _LEAD = re.compile(r"[\[(#\s]*(?P<number>[0-9]{1,3})[\])]*(?:[\s_]+|\.\s*)(?=[^\
 _BRACKET = re.compile(r"\[[^\[\]]*\]|\([^()]*\)|\{[^{}]*\}")
 _COUNTED = re.compile(r"^[0-9]{1,4}\s*[-–._]+\s*(?=[^\W\d_])")
 _TAIL = re.compile(r"\s*[(\[{][^()\[\]{}]*[)\]}]\s*$")
+_YEAR_AHEAD = re.compile(r"^[(\[{]?(?:18|19|20)[0-9]{2}[)\]}]?[\s_]*[-–.]?[\s_]*(?=\S)")
+"""An album's year before its name: `[2003] Glass Orchard`."""
+_SERIES_AHEAD = re.compile(r"^.*\S\s+[-–—]\s+(?=\S)")
+"""A series and a number before the name of its part: `Customs 2 - The Ferry Tax`."""
 
 
 _COUNTING = (("year", _YEAR), ("number", _NUMBER), ("disc", _DISC), ("both", _BOTH), ("side", _SIDE))
@@ -106,8 +110,12 @@ def _same(text: str, known: str | None) -> bool:
     """Whether a part says what a folder says, with or without a bracket at the end of either, or a number at the folder's head."""
     if known is None:
         return False
-    forms = _forms(text)
-    return not forms.isdisjoint(_forms(known)) or not forms.isdisjoint(_forms(_COUNTED.sub("", known)))
+    said = _forms(text) | _forms(_YEAR_AHEAD.sub("", text))
+    return not said.isdisjoint(
+        _forms(known)
+        | _forms(_COUNTED.sub("", known))
+        | (_forms(_SERIES_AHEAD.sub("", known)) if " " in text else said - said)
+    )
 
 
 @lru_cache(maxsize=8192)

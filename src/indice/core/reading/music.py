@@ -11,7 +11,7 @@ from .columns import Column, Columns, Known, read_columns
 from .model import Reading
 from .occasions import leaning_of
 from .places import is_sorting
-from .scan import Scan, fold, scan, tidy_title
+from .scan import Scan, fold, scan, tidy_title, without_accents
 from .seriesmarks import DATE, iso_date
 from .vocabulary import alternation, roles_of, words_for
 
@@ -118,6 +118,11 @@ _NOISE = re.compile(
     re.VERBOSE | re.IGNORECASE,
 )
 """What brackets say of a copy, and not of the music: it leaves titles and albums, and states nothing."""
+_SERIES_IN_BRACKET = re.compile(
+    r"(?<=\S) \s+ [-–—] \s+ (?: \[ (?! (?:19|20)[0-9]{2} \] ) [^\[\]]* [0-9] \s* \] | \( (?! (?:19|20)[0-9]{2} \) ) [^()]* [0-9] \s* \) ) (?= \s+ [-–—] \s )",
+    re.VERBOSE,
+)
+"""A series and its number between author and book: `Author - [Crown 01] - Book`."""
 _LIVE_DAY = re.compile(
     r"^\s*(?P<y>(?:19|20)[0-9]{2})[-.](?P<m>0[1-9]|1[0-2])[-.](?P<d>0[1-9]|[12][0-9]|3[01])(?:\s*[-–—]\s*|\s+)(?=\S)"
 )
@@ -244,7 +249,7 @@ def _album_folder(name: str) -> Folder:
     live = _LIVE_DAY.match(name)
     if live:
         folder.date = f"{live['y']}-{live['m']}-{live['d']}"
-    seen = scan(_NOISE.sub(_blank, name))
+    seen = scan(_SERIES_IN_BRACKET.sub(_blank, _NOISE.sub(_blank, name)))
     text = seen.text
     start, end = (live.end() if live else 0), len(text)
     tail = DISC_TAIL.search(text)
@@ -309,6 +314,9 @@ def _album_folder(name: str) -> Folder:
         parts = [parts[0], parts[2]]
     elif len(parts) == 3:
         parts = [parts[0], body[body.index(parts[1], len(parts[0])) :]]
+    if len(parts) == 2 and re.fullmatch(r"\s*[0-9]{1,2}\s*", parts[0]):
+        parts = parts[1:]  # a number that only sorts
+        body = parts[0]
     if len(parts) == 2:
         head_text = tidy_title(parts[0], dotted=seen.dotted)
         folder.artist = "Various Artists" if _is_various(head_text) else head_text
@@ -505,6 +513,7 @@ def _place(
             or _SCORED.search(only.name)
             or _READ_BY.search(only.name)
             or (disc and sense in ("book", "podcast"))
+            or _is_said_second(only.album or only.name, stem)
         ):
             album = only
         else:
@@ -514,6 +523,14 @@ def _place(
     elif album is not None and album.disc is not None:
         reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
     return album, artist, disc, sense
+
+
+def _is_said_second(name: str, stem: str) -> bool:
+    """Whether a file says its only folder's name behind another's, and more after it: `Artist - Folder - 04 - Title`."""
+    found = read_columns(stem, Known(album=name))
+    labels = [column.label for column in found.columns] if found is not None else []
+    labels = labels[1:] if labels[:1] == ["number"] else labels
+    return len(labels) > 2 and labels[:2] == ["words", "album"]
 
 
 def _sort_words(reading: Reading, name: str, at: int) -> None:
@@ -597,8 +614,13 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     reading = Reading(kind)
     album, artist, _, sense = _place(reading, folders, stem)
     at = len(path) - len(path.rsplit("/", 1)[-1])
-    if artist is not None and artist.kind == "shelf" and album is None and re.search(r"\S\s+[-–—]\s+\S", stem):
-        artist = None  # the file names its own artist
+    if artist is not None and artist.kind == "shelf" and re.search(r"\S\s+[-–—]\s+\S", stem):
+        if album is None:
+            artist = None  # the file names its own artist
+        elif album.artist is None and _counts_and_names(stem, album):
+            artist, sense = None, "various"
+    elif album is None and artist is not None and (artist.kind, sense) == ("named", "music"):
+        artist, album, sense = (None, artist, "various") if _counts_and_names(stem, artist) else (artist, None, sense)
     folder_artist = _fill_album(reading, album, artist)
     scene = album is not None and _SCENE.match(album.name) is not None
     if folder_artist and folder_artist != "Various Artists" and album is not None:
@@ -638,6 +660,23 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         ):
             reading.facts.pop(name, None)
     return reading
+
+
+_COUNTS_AND_NAMES = re.compile(
+    r"^[\[(]?[0-9]{1,3}[\])]?(?:\s*[-–—.]\s*|\s+)(?P<who>[^\W\d][^()\[\]]*?)\s+[-–—]\s+(?P<what>\S.*)$"
+)
+
+
+def _counts_and_names(stem: str, folder: Folder) -> bool:
+    """Whether a file counts and names another than its folder does: `07 - Somebody - Song` of a folder that many share."""
+    found = _COUNTS_AND_NAMES.match(stem)
+    if found is None or _PARTED.search(found["what"]):
+        return False
+    who, own = without_accents(found["who"]), without_accents(folder.name)
+    if who in own or own in who:
+        return False
+    words = fold(found["who"]).split()
+    return not (KEEPERS.fullmatch(words[0]) or words[0].isdigit() or any(w in words_for("work-form") for w in words))
 
 
 def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None) -> bool:
@@ -714,18 +753,31 @@ def _is_told_by_columns(found: Columns, known: Known) -> bool:
 
 
 _LAST_NUMBER = re.compile(r"(?<=[\s_.-])[0-9]{1,3}$")
+_LAST_OF_ALL = re.compile(r"\s*(?:of|von|de|di|van|av|af|/)\s*[0-9]{1,3}$", re.IGNORECASE)
 _PART_WORD = re.compile(rf"(?<![^\s_.-])(?:{alternation('part', 'chapter', 'track', least=3)})$", re.IGNORECASE)
 
 
-def _name_and_number(stem: str) -> tuple[str, int] | None:
+def _name_and_number(stem: str) -> tuple[str, int, int] | None:
     """What stands before a number at the end of a name, without a word for a part between: `Ash Road Part 03`."""
+    whole = _LAST_OF_ALL.search(stem)
+    stem = stem[: whole.start()] if whole else stem
     found = _LAST_NUMBER.search(stem)
     if found is None or found.start() > 200:
         return None
     head = stem[: found.start()].rstrip(" _.-")
     word = _PART_WORD.search(head)
     head = head[: word.start()].rstrip(" _.-") if word else head
-    return (head, found.start()) if head and not head[0].isdigit() else None
+    return (head, found.start(), len(stem)) if head and not head[0].isdigit() else None
+
+
+_NUMBER_ASIDE = re.compile(r"^[0-9]{1,3}[\s._-]+|[\s._-]+[0-9]{1,3}$")
+
+
+def _is_only_said_again(head: str, *known: str) -> bool:
+    """Whether all parts of a name only repeat what the folders say, a number beside them left aside."""
+    said = {fold(one) for one in known if one}
+    parts = _PARTED.split(head)
+    return bool(said) and all(said & {fold(part), fold(_NUMBER_ASIDE.sub("", part.strip()))} for part in parts)
 
 
 def _own_words(
@@ -734,8 +786,9 @@ def _own_words(
     text = stem
     offset = 0
     named = _name_and_number(stem) if has_folder else None
-    if named and fold(named[0]) in (fold(str(reading.get("album") or "")), fold(folder_artist or "")):
-        reading.put("track", int(stem[named[1] :]), (at + named[1], at + len(stem)), "number after the album's name")
+    if named and _is_only_said_again(named[0], str(reading.get("album") or ""), folder_artist or ""):
+        number = int(stem[named[1] : named[2]])
+        reading.put("track", number, (at + named[1], at + named[2]), "number after the album's name")
         return
     if sense in ("music", "book", "soundtrack") and not scene and _own_columns(reading, text, at, folder_artist):
         return
@@ -814,6 +867,9 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
     return end + (second.end() if second else 0)
 
 
+_DATED_END = re.compile(r"^(?P<name>\S.*?)\s*[(\[](?P<year>(?:19|20)[0-9]{2})[)\]]\s*$")
+
+
 def _own_artist(
     reading: Reading, body: str, offset: int, at: int, folder_artist: str | None, sense: str, has_folder: bool
 ) -> tuple[str, int]:
@@ -871,7 +927,10 @@ def _own_artist(
         and re.search(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b", folder_artist or "") is not None
     )
     compilation = folder_artist == "Various Artists"
-    of_many = _SCORED.search(str(reading.get("album") or "")) is not None or sense == "soundtrack"
+    of_many = _SCORED.search(str(reading.get("album") or "")) is not None or sense in (
+        "soundtrack",
+        "various",
+    )
     alone = not has_folder or (folder_artist is None and ("album" not in reading.facts or of_many))
     if not (same or member or joined or mentioned or compilation or alone or (guest and folder_artist)):
         return body, offset
@@ -884,6 +943,17 @@ def _own_artist(
         )
     reading.put("artist", plain, (at + offset, at + offset + len(parts[0])), "artist before the title")
     cut = splits[0].end()
+    if not has_folder and len(parts) == 3 and "album" not in reading.facts:
+        dated = _DATED_END.match(parts[2])
+        if dated is not None:
+            where = (at + offset + splits[1].end(), at + offset + len(body))
+            reading.put("album", tidy_title(dated["name"], dotted=False), where, "album behind the title")
+            reading.put("year", int(dated["year"]), where, "year of the album")
+            return parts[1], offset + cut
+        if not any(KEEPERS.fullmatch(word) for word in fold(parts[2]).split()):
+            where = (at + offset + cut, at + offset + splits[1].start())
+            reading.put("album", tidy_title(parts[1], dotted=False), where, "album before the title")
+            cut = splits[1].end()
     rest, place = body[cut:], offset + cut
     late = re.match(r"(?P<n>[0-9]{1,2})(?:\s+[-–.]\s*|\.\s+)(?=\S)", rest)
     if late and "track" not in reading.facts:

@@ -12,6 +12,8 @@ from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib import resources
 
+from .vocabulary import words_for
+
 __all__ = [
     "SPEAKS_AGAINST",
     "SPEAKS_FOR",
@@ -33,6 +35,8 @@ _APP = re.compile(r"^\S+ (?:images|video|animated gifs|stickers|voice notes|docu
 """Folders in which a phone's apps put what they receive: the app's name and what it is."""
 _ORDINAL = re.compile(r"[0-9]{1,3}(?:st|nd|rd|th|e|er|ème|º|ª|os|o|a|esimo|:e|-й|-я|-летие)", re.IGNORECASE)
 """With somebody it is their so-manieth: a birthday, a wedding day."""
+_ASIDE = re.compile(r"\s*[(\[][^()\[\]]*[)\]]\s*$")
+"""What a bracket at the end adds is not what the folder is: `Kite day (Jonas' camera)`."""
 LONGEST_PHRASE = 3
 
 
@@ -131,12 +135,17 @@ def is_occasion(text: str, found: Occasion) -> bool:
     Words that speak for it win over those that name somebody or a device beside them; where no word speaks for it, the date
     or the folder above must.
     """
-    leaning = leaning_of(text)
+    plain = _ASIDE.sub("", text)
+    leaning = leaning_of(plain if plain.strip() else text)
     speaks = leaning.of(*SPEAKS_FOR)
     against = leaning.of(*SPEAKS_AGAINST)
-    unknown, person = leaning.of("unknown"), leaning.of("person")
+    unknown, person = leaning.of("unknown", "name"), leaning.of("person")
     if _APP.match(text):
         return False
+    if leaning.of("name") and not (leaning.of("unknown", "ordinal") or speaks or found.is_dated):
+        return False  # somebody's own folder
+    if speaks and against == leaning.of("waits") and _is_told_apart(text):
+        against = 0
     if (
         against
         and speaks <= against
@@ -152,6 +161,12 @@ def is_occasion(text: str, found: Occasion) -> bool:
     if found.is_dated or found.is_below_date or found.is_below_trip:
         return True
     return found.is_below_sort or (unknown > 1 and leaning.has_common)
+
+
+def _is_told_apart(text: str) -> bool:
+    """Whether what speaks of waiting only tells one from another here: `Old Town`, `New house`, `All Saints`."""
+    lowered = text.lower()
+    return any(lowered.startswith(f"{word} ") for word in words_for("telling-apart"))
 
 
 def is_trip(text: str) -> bool:

@@ -49,7 +49,7 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
     (
         re.compile(
-            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative)[\s_-]*(?P<n>[0-9]{1,5})(?=$|[\s_.\x00-])",
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative)[\s_-]*(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
             re.I,
         ),
         "scanner's number",
@@ -57,21 +57,22 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^M2U(?P<n>[0-9]{5})", re.I), "camcorder's number"),
     (
         re.compile(
-            r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM|PANO|VID|YDXJ|DCP|R|L|C|S|D|K|A|STA|STB|STC|IM|PIC|IMAG|IMAGE|PHOTO|FILE|SNC|FH|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[\x00-]|M[0-9]{2}$)",
+            r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM|PANO|VID|YDXJ|DCP|R|L|C|S|D|K|A|STA|STB|STC|IM|PIC|IMAG|IMAGE|PHOTO|FILE|SNC|FH|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[~\x00-]|M[0-9]{2}$)",
             re.I,
         ),
         "camera's running number",
     ),
     (re.compile(r"^(?P<n>[0-9]{5})$"), "camcorder's running number"),
     (
-        re.compile(r"^_?[A-Z][A-Z0-9]{0,4}[_-]?(?<![0-9])(?P<n>[0-9]{4,6})(?=$|[_.()\x00-]|\s\()"),
+        re.compile(r"^_?[A-Z][A-Z0-9]{0,4}[_-]?(?<![0-9])(?P<n>[0-9]{4,6})(?=$|[_.()~\x00-]|\s\()"),
         "running number after capital letters, as cameras write it",
     ),
 )
 _LATER = re.compile(
-    r"(?:^|[_\s-]|(?<=[\x00\x01]))(?:_?(?:IMG|MG|DSC|DSCF|DSCN|PICT|MVI|GOPR|DJI))[_-]?(?P<n>[0-9]{3,5})(?=$|[\s_.()\x00-])",
+    r"(?:[_\s(\[-]|(?<=[\x00\x01]))_?(?-i:[A-Z]{1,4}|MVI|GOPR|PICT|CIMG)[_-]?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[\]\x00-])",
     re.I,
 )
+"""A camera's name behind a stamp or a caption."""
 _DASHCAM = re.compile(r"^_(?P<n>[0-9]{3,4})(?:_?[A-Z])?$")
 _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
@@ -96,7 +97,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
         "burst",
         re.compile(
-            r"^BURST(?=[_\s0-9])|[\s_.-]{0,3}[(\[]?(?<![^\W_])burst[0-9]{0,3}(?:_cover)?(?![^\W_])[)\]]?(?:_[0-9]{1,3})?|_BURST[0-9]+(?:_COVER)?",
+            r"^BURST(?=[_\s0-9])|[\s_.-]{0,3}[(\[]?(?<![^\W_])burst[0-9]{0,3}(?:_cover)?(?![^\W_])[)\]]?(?:_[0-9]{1,3})?|_BURST(?:[0-9]{1,5}(?![0-9]))?(?:_COVER)?",
             re.I,
         ),
     ),
@@ -116,7 +117,9 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
         "scan",
         re.compile(
-            r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]{1,3}scan(?:ned)?$", re.I
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]{1,3}scan(?:ned)?$"
+            r"|^(?:slide|dia|negativ|negative)(?=[\s_-]*[0-9]+$)",
+            re.I,
         ),
     ),
     ("messenger", re.compile(r"^(?:IMG|VID|AUD|PTT|STK)-[0-9]{8}-WA[0-9]+|^(?:received[_ -]|signal-)[0-9]{4,}", re.I)),
@@ -132,10 +135,11 @@ _TAIL_DROP = re.compile(
     r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|[48][kK]|uhd|UHD|hdr|HDR|EFFECTS|Pro|Rich|COLLAGE|ANIMATION|BOKEH|MIX|RAW|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$"
 )
 _MACHINE = re.compile(
-    r"^(?:(?=[^ ]*[0-9])(?=[^ ]*[a-f])[0-9a-f]{10,}|[0-9a-f]{8}(?:[- ][0-9a-f]{4}){3}[- ][0-9a-f]{12}|(?-i:[A-Z]{2,5}(?:[ _-][0-9]+)+)|(?-i:WIN|[0-9]{3,}[A-Z]{2,5})|[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$",
+    r"^(?:(?=[^ ]*[0-9])(?=[^ ]*[a-f])[0-9a-f]{10,}|[0-9a-f]{8}(?:[- ][0-9a-f]{4}){3}[- ][0-9a-f]{12}|(?-i:[A-Z]{2,5}(?:[ _-][A-Z]{2,5})*(?:[ _-][0-9]+)+)|(?-i:WIN|[0-9]{3,}[A-Z]{2,5})|[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$",
     re.I,
 )
 _MONTH_YEAR = re.compile(r"[\s,]+(?P<name>[^\W\d_]{3,12})\.?(?:\s*[-–/&]\s*[^\W\d_]{3,12}\.?)?\s+(?:18|19|20)[0-9]{2}$")
+_LAST_MONTH_YEAR = re.compile(r"[\s,–-]+(?P<name>[^\W\d_]{3,12})\.?\s+(?:18|19|20)[0-9]{2}$")
 
 
 def is_camera_name(stem: str) -> bool:
@@ -179,7 +183,7 @@ def read_photo(path: str, folders: list[str], stem: str, kind: str) -> Reading:
     if kind == "clip":
         for tech in scan(stem).techs:
             is_after = tech.start > 0 and "\x01" in rest[: tech.start]
-            if (tech.strong or is_after) and tech.facts[0][0] == "resolution":
+            if (tech.strong or is_after) and tech.facts and tech.facts[0][0] == "resolution":
                 reading.put(
                     "resolution", tech.facts[0][1], (at + tech.start, at + tech.end), "technical word for resolution"
                 )
@@ -389,7 +393,15 @@ def _folder(name: str) -> _FolderSays:
     held = _date_in_bracket(text)
     if held is not None:
         return held
+    counted = _COUNTED_DAY.match(text)
+    if counted is not None:
+        return _FolderSays(_tidied(counted["words"] or ""))
     day, start, end = _full_day(text)
+    east = EAST_DAY.search(text) if day is None else None
+    if east is not None:
+        year, month = int(east["y"] or east["y2"]), int(east["m"] or east["m2"])
+        words = _words_of(text, *east.span())
+        return _FolderSays(words, None, year, month, is_dated=bool(words))
     short = _SHORT_DAY.match(text) if day is None else None
     if short is not None:
         year = int(short["y"]) + (1900 if int(short["y"]) > 60 else 2000)
@@ -410,12 +422,30 @@ def _folder(name: str) -> _FolderSays:
     if split is not None:
         words = _words_of(text, 0, split.end())
         return _FolderSays(words, month=int(split["m"]), day_of_month=int(split["d"]))
-    number = re.match(r"^([0-3]?[0-9])\s*[-–.]?\s+(?=[^\W\d_])|^([0-3]?[0-9])\s*[-–.]\s*(?=[^\W\d_])", text)
-    dom = int(number[1] or number[2]) if number else 0
+    number = _LEADING_NUMBER.match(text)
+    if number and number["dot"] and leaning_of(text[number.end() :].split(" ")[0]).of("occasion"):
+        number = None  # `2. Geburtstag`: the second, and no day
+    dom = int(number["n"]) if number else 0
     rest = text[number.end() :] if number and 1 <= dom <= 31 else text
     words, dated = _without_year(rest)
     tidy = _tidied(words)
     return _FolderSays(tidy, day_of_month=dom if number and 1 <= dom <= 31 else None, is_dated=dated and bool(tidy))
+
+
+_COUNTED_DAY = re.compile(
+    rf"^(?:{alternation('day')})[\s_]*[0-9]{{1,2}}(?:[\s_]*[-–—:,.][\s_]*(?P<words>[^\W\d].*)|[\s_]*)$", re.IGNORECASE
+)
+"""A day of a trip by its number: `Day 3`, `Tag 2 - Old Town`."""
+
+
+_LEADING_NUMBER = re.compile(
+    r"""
+    ^ (?P<n> [0-3]?[0-9] ) (?: (?: st | nd | rd | th | er | e ) (?= \s* [-–:,] ) )?
+    (?: \s* [-–_:,]? \s+ | (?P<dot> \. ) \s+ | \s* [-–._:,] \s* ) (?= [^\W\d_] )
+    """,
+    re.VERBOSE | re.IGNORECASE,
+)
+"""A day of the month, or a number that sorts, before words: `19th - Kite day`, `07_Fair`."""
 
 
 def _date_in_bracket(text: str) -> _FolderSays | None:
@@ -464,16 +494,17 @@ def _bare_date(text: str) -> _FolderSays | None:
 
 def _without_year(text: str) -> tuple[str, bool]:
     """Words without a year, or a month and a year, at their end or a year at their beginning; and whether there was one."""
-    dated = _MONTH_YEAR.search(text)
-    if dated and dated["name"].lower() in MONTHS and dated.start():
-        return text[: dated.start()], True
-    shorter = re.sub(rf"[\s,_(\[–-]+{_YEAR_TEXT}[)\]]?$", "", text)
+    for pattern in (_MONTH_YEAR, _LAST_MONTH_YEAR):
+        dated = pattern.search(text)
+        if dated and dated["name"].lower() in MONTHS and dated.start():
+            return text[: dated.start()], True
+    shorter = re.sub(rf"[\s,_(\[–-]+{_YEAR_TEXT}(?:[-–/]{_YEAR_TEXT})?[)\]]?$", "", text)
     if shorter and shorter != text:
         return shorter, True
     first = _YEAR_FIRST.match(text)
     if first and first["name"].lower() in MONTHS:
         return text[first.end() :], True
-    lead = re.match(rf"^{_YEAR_TEXT}[\s._-]+(?=[^\W\d_])", text)
+    lead = re.match(rf"^{_YEAR_TEXT}(?:\s?[-–/]\s?{_YEAR_TEXT})?[\s._-]+(?=[^\W\d_])", text)
     return (text[lead.end() :], True) if lead else (text, False)
 
 

@@ -65,15 +65,17 @@ _SORT_SHAPE = re.compile(
 )
 
 
+_NUMBERED = re.compile(r"^[0-9]{1,2}\s*[-–_.]?\s*(?=[^\W\d_])")
+"""A number that puts a folder in its place: `02 Studio Albums`."""
 _YEARS = re.compile(r"((?:19|20)[0-9]{2})\s?-\s?((?:19|20)?[0-9]{2})")
 
 
 def is_sorting(folder: str) -> bool:
     """Whether a folder only sorts what lies in it and names nothing."""
     lowered = folder.strip().lower()
-    if lowered in SORTING:
+    if lowered in SORTING or _NUMBERED.sub("", lowered) in SORTING:
         return True
     years = _YEARS.fullmatch(lowered)
     if years is not None:
-        return int(years[2]) <= 2028
+        return int(years[2]) <= 2028 and years[1] != years[2]
     return _SORT_SHAPE.match(lowered) is not None

@@ -291,6 +291,8 @@ def tidy_title(text: str, *, dotted: bool, articles: bool = True) -> str:
         if match:
             article = match["article"]
             shown = f"{article}{'' if article[-1] in chr(39) + '’' else ' '}{match['name']}{match['rest']}"
+    elif articles and dotted and shown.endswith(" The"):
+        shown = f"The {shown[:-4]}"  # where dots stand for spaces the comma is lost; no title ends so
     return shown.strip()
 
 

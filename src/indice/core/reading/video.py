@@ -27,6 +27,8 @@ class Place:
     """Where the work's folder begins in the path."""
     season: int | None = None
     season_span: Span | None = None
+    is_year: bool = False
+    """Whether the season's folder is a bare year: of a dated show it states nothing that its days do not."""
     season_work: Work | None = None
     season_at: int = 0
     disc: tuple[int, int, int] | None = None
@@ -58,6 +60,8 @@ def read_place(folders: list[str], offsets: list[int], *, series: bool) -> Place
 
 
 _PLAIN_SEASON = re.compile(r"[Tt]?0?[0-9]|[1-3][0-9]")
+_YEAR_OF_SHOWS = re.compile(r"19[2-9][0-9]|20[0-4][0-9]")
+"""Below a series a year is one of its seasons."""
 
 
 @lru_cache(maxsize=4096)
@@ -65,6 +69,12 @@ def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool
     place = Place()
     for folder, offset in zip(folders, offsets, strict=True):
         role = folder_role(folder)
+        if series and place.works and _YEAR_OF_SHOWS.fullmatch(folder):
+            place.season, place.season_span = int(folder), (offset, offset + len(folder))
+            place.is_year = True
+            continue
+        if series and place.is_year and _PLAIN_SEASON.fullmatch(folder):
+            continue  # a month of that year
         if series and place.works and _PLAIN_SEASON.fullmatch(folder):
             place.season, place.season_span = int(folder.lstrip("Tt")), (offset, offset + len(folder))
             continue
@@ -422,7 +432,7 @@ def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
         _put(reading, "edition", above.edition, place.work_at)
     _put(reading, "alt_title", own.alt_title, at)
     _put(reading, "season", own.season, at)
-    if place.season is not None:
+    if place.season is not None and not (own.date and place.is_year):
         reading.put("season", place.season, place.season_span, "folder of the season")
     if place.disc and own.part is None and not numbered:
         reading.put("part", place.disc[0], (place.disc[1], place.disc[2]), "disc folder")

@@ -35,7 +35,12 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
     ("resolution", "360p", "360p,640x360", ""),
     ("source", "bluray", "bluray,blu ray,bdrip,bd rip,brrip,br rip,bdmux,bd25,bd50,bd66,bd100,uhdbd,uhdrip", "bd"),
     ("source", "dvd", "dvdrip,dvd rip,dvdscr,dvd5,dvd9,dvd 5,dvd 9,dvdr,dvdmux,dvd r", "dvd"),
-    ("source", "web", "web dl,webdl,webrip,web rip,webhd,web hd,webmux,webcap,dlmux", "web"),
+    (
+        "source",
+        "web",
+        "web dl,webdl,web dlrip,webdlrip,web dl rip,webrip,web rip,webhd,web hd,webmux,webcap,dlmux",
+        "web",
+    ),
     (
         "source",
         "hdtv",
@@ -171,7 +176,6 @@ NOTHING = frozenset(
         "mkv",
         "mp4",
         "avi",
-        "webdlrip",
         "legendado",
         "legendada",
         "subtitulado",
@@ -324,7 +328,7 @@ for _word, _value in (
 ):
     _add(_word, strong=False, facts=(("languages", _value),))
 for _word, _tag in LANGUAGES.items():
-    if len(_word) > 2 or not _word.isascii():
+    if len(_word) > 2 or not _word.isascii() or _word == "vf":
         _add(_word, strong=_word in _NEVER_A_TITLE, facts=(("languages", _tag),))
 FIRST["german"].insert(0, Word(("dl",), False, (("languages", "de"), ("languages", "dual"))))
 _layouts = ("1.0", "2.0", "2.1", "5.1", "6.1", "7.1", "7.1.4", "5.1.2", "5.1.4")
