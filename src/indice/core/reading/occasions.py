@@ -68,11 +68,11 @@ class Occasion:
 
 
 @cache
-def _tables() -> tuple[dict[str, str], tuple[tuple[str, str], ...], tuple[tuple[str, str], ...]]:
+def _tables() -> tuple[dict[str, str], dict[str, str], tuple[tuple[str, str], ...]]:
     """Words, ends of words, and what is looked for anywhere in scripts without spaces; each with its leaning."""
     text = resources.files(__package__ or "").joinpath("data", "leanings.toml").read_text("utf-8")
     words: dict[str, str] = {}
-    ends: list[tuple[str, str]] = []
+    ends: dict[str, str] = {}
     inside: list[tuple[str, str]] = []
     for leaning, languages in tomllib.loads(text).items():
         for language, listed in languages.items():
@@ -83,8 +83,13 @@ def _tables() -> tuple[dict[str, str], tuple[tuple[str, str], ...], tuple[tuple[
                     inside.append((word[1:].casefold(), leaning))
                 else:
                     words.setdefault(word[1:].casefold(), leaning)
-                    ends.append((word[1:].casefold(), leaning))
-    return words, tuple(sorted(ends, key=lambda pair: -len(pair[0]))), tuple(inside)
+                    ends.setdefault(word[1:].casefold(), leaning)
+    return words, ends, tuple(inside)
+
+
+@cache
+def _longest_end() -> int:
+    return max(map(len, _tables()[1]))
 
 
 def _of_word(word: str) -> str | None:
@@ -93,13 +98,14 @@ def _of_word(word: str) -> str | None:
     for form in (folded, _POSSESSIVE.sub("", folded)):
         if form in words:
             return words[form]
-    for end, leaning in ends:
-        if len(folded) > len(end) + 2 and folded.endswith(end):
+    for length in range(min(_longest_end(), len(folded) - 3), 0, -1):
+        leaning = ends.get(folded[-length:])
+        if leaning is not None:
             return leaning
     if not folded.isascii():
-        for part, leaning in inside:
+        for part, meant in inside:
             if part in folded:
-                return leaning
+                return meant
     return None
 
 
