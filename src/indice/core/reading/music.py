@@ -12,7 +12,7 @@ from .model import Reading
 from .occasions import leaning_of
 from .places import is_sorting
 from .scan import Scan, fold, scan, tidy_title, without_accents
-from .seriesmarks import DATE, iso_date
+from .seriesmarks import DATE, SEASON_FOLDER, iso_date
 from .vocabulary import alternation, roles_of, words_for
 
 __all__ = ["read_cover", "read_track"]
@@ -45,7 +45,8 @@ DISC = re.compile(
 )
 DISC_TAIL = re.compile(
     rf"""
-    [\s._(\[,-]+ (?: {alternation("disc")} ) [\s._-]* (?P<n> [0-9]{{1,2}} ) (?: \s? of \s? [0-9]+ )? [)\]]* $
+    [\s._(\[,-]+ (?: {alternation("disc")} ) [\s._-]* (?P<n> [0-9]{{1,2}} ) (?: \s? of \s? [0-9]+ )? [)\]]*
+    (?: \s* [(\[] [^()\[\]]* [)\]] )? $
     """,
     re.IGNORECASE | re.VERBOSE,
 )
@@ -111,7 +112,8 @@ _NOISE = re.compile(
       | [0-9]{1,2} \s? x? \s? (?: cds? | lps? | discs? | discos? | disques? | dvds? | vinyls? | platten )
       | bonus (?:\s+ track )? | e\.?p\.? | single | album | mono | stereo | hq | hd
       | (?: read | narrated | performed ) \s+ by \s+ [^()\[\]{}]+
-      | (?: gelesen | gesprochen ) \s+ von \s+ [^()\[\]{}]+ | lu \s+ par \s+ [^()\[\]{}]+
+      | (?: compiled | mixed | curated | selected ) \s+ by \s+ [^()\[\]{}]+
+      | (?: gelesen | gesprochen | zusammengestellt | gemischt ) \s+ von \s+ [^()\[\]{}]+ | lu \s+ par \s+ [^()\[\]{}]+
       | le[ií]do \s+ por \s+ [^()\[\]{}]+ | letto \s+ da \s+ [^()\[\]{}]+ | voorgelezen \s+ door \s+ [^()\[\]{}]+
     ) \s* [)\]}]
     """,
@@ -139,13 +141,15 @@ _LATE_DAY = re.compile(
     r"(?:\s+[-–—]\s+|[\s_]+)(?P<y>(?:19|20)[0-9]{2})[-.](?P<m>0[1-9]|1[0-2])[-.](?P<d>0[1-9]|[12][0-9]|3[01])(?=\s*$|\s+[-–—]\s)"
 )
 """The day of a recording at the end of an album's name, or between its parts."""
-_WORDS_BEHIND = re.compile(r"\s+[^\W\d_][^()\[\]{}]*$")
+_WORDS_BEHIND = re.compile(r"(?:\s*[-–—]\s*|\s+)[^\W\d_][^()\[\]{}]*$")
 """Nothing but words behind a bracket with a year: `Tin Foxes (2003) Harbour`."""
 _BARE_YEAR = re.compile(r"(?:19|20)[0-9]{2}")
 _RATES = ("64", "96", "112", "128", "160", "192", "224", "256", "320")
 _BONUS_DISC = re.compile(rf"(?:bonus|extras?|extra|zusatz|supplément)[\s._-]*(?:{alternation('disc')})")
 """A disc without a number: it says nothing of what lies on it."""
-_PICTURE_FOLDERS = frozenset(("scans", "artwork", "covers", "art", "images", "pics", "extras"))
+_PICTURE_FOLDERS = frozenset(
+    ("scans", "artwork", "covers", "art", "images", "pics", "extras", "lyrics", "texte", "paroles", "letras", "testi")
+)
 
 
 def _is_various(name: str) -> bool:
@@ -270,7 +274,9 @@ def _album_folder(name: str) -> Folder:
             if not text[: bracket.start].strip(" -._"):
                 start = bracket.end
             elif _WORDS_BEHIND.match(text[bracket.end :]) and not any(t.start >= bracket.end for t in seen.techs):
-                text = f"{text[: bracket.start]} - {' ' * (bracket.end - bracket.start - 3)}{text[bracket.end :]}"
+                before = text[: bracket.start].rstrip(" -–—")
+                behind = text[bracket.end :].lstrip(" -–—")
+                text = f"{before} - {' ' * (len(text) - len(before) - len(behind) - 3)}{behind}"
             else:
                 end = min(end, bracket.start)
         elif (
@@ -335,6 +341,8 @@ def _without_tail(folder: Folder, body: str, start: int) -> str:
         seen = scan(last)
         if folder.year is None and len(cuts) > 1 and re.fullmatch(r"(?:19|20)[0-9]{2}", last):
             folder.year, folder.year_at = int(last), (start + cut.end(), start + cut.end() + 4)
+        elif last.lower() in ("single", "ep", "e.p."):
+            pass  # what kind of record it is
         elif folder.edition is None and EDITION.fullmatch(f"({last})") and not SKIP_EDITION.match(last):
             folder.edition = last
         elif len(cuts) > 1 and seen.techs and len(seen.techs) == len(seen.tokens):
@@ -493,7 +501,7 @@ def _place(
             named.append(Folder("artist", name, found.at, artist="Various Artists"))
         elif found.kind == "unknown":
             named.append(Folder("unknown", name, found.at))
-        elif found.kind != "pictures" and not (named and sense == "podcast" and _BARE_YEAR.fullmatch(name.strip())):
+        elif found.kind != "pictures" and not (named and sense == "podcast" and _sorts_a_show(name.strip())):
             named.append(found)
     album = artist = None
     if len(named) > 1 and named[-1].artist and named[-1].album:
@@ -505,6 +513,9 @@ def _place(
         artist, album = named[-2], named[-1]
     elif len(named) == 1:
         only = named[0]
+        written = _BY_AUTHOR.match(only.album or "") if sense == "book" and only.artist is None else None
+        if written is not None and written["who"][0].isupper():
+            only = replace(only, artist=written["who"].strip(), album=written["book"])
         if (
             (only.artist and only.album)
             or only.year
@@ -533,6 +544,11 @@ def _is_said_second(name: str, stem: str) -> bool:
     return len(labels) > 2 and labels[:2] == ["words", "album"]
 
 
+def _sorts_a_show(name: str) -> bool:
+    """Whether a folder below a podcast's show is one of its years or seasons."""
+    return _BARE_YEAR.fullmatch(name) is not None or SEASON_FOLDER.match(name) is not None
+
+
 def _sort_words(reading: Reading, name: str, at: int) -> None:
     """A folder that only sorts may still name the format of all that lies in it."""
     held = Folder("sort", name, 0)
@@ -552,6 +568,10 @@ def _discography(name: str) -> str | None:
         r"(.+?)\s*[-–]?\s*[(\[]?(?:discography|diskografie|discographie|complete works)", name, re.IGNORECASE
     )
     return tidy_title(match[1], dotted=scan(name).dotted) if match and match[1].strip() else None
+
+
+_BY_AUTHOR = re.compile(r"^(?P<book>\S.*?)\s+(?:by|von|par)\s+(?P<who>(?:[^\W\d_][\w.'’-]*\s*){2,4})$")
+"""A book's folder that names its author behind it: `The Salt Road by Ilse Marden`."""
 
 
 def _artist_name(folder: Folder) -> str | None:
@@ -753,12 +773,18 @@ def _is_told_by_columns(found: Columns, known: Known) -> bool:
 
 
 _LAST_NUMBER = re.compile(r"(?<=[\s_.-])[0-9]{1,3}$")
+_LAST_IN_BRACKET = re.compile(
+    r"\s*[(\[](?P<n>[0-9]{1,3})\s*(?:of|von|de|di|van|av|af|/|-)\s*[0-9]{1,3}[)\]]$", re.IGNORECASE
+)
 _LAST_OF_ALL = re.compile(r"\s*(?:of|von|de|di|van|av|af|/)\s*[0-9]{1,3}$", re.IGNORECASE)
 _PART_WORD = re.compile(rf"(?<![^\s_.-])(?:{alternation('part', 'chapter', 'track', least=3)})$", re.IGNORECASE)
 
 
 def _name_and_number(stem: str) -> tuple[str, int, int] | None:
     """What stands before a number at the end of a name, without a word for a part between: `Ash Road Part 03`."""
+    held = _LAST_IN_BRACKET.search(stem)
+    if held is not None and held.start():
+        return stem[: held.start()], held.start("n"), held.end("n")
     whole = _LAST_OF_ALL.search(stem)
     stem = stem[: whole.start()] if whole else stem
     found = _LAST_NUMBER.search(stem)
@@ -881,12 +907,12 @@ def _own_artist(
     splits = list(parted.finditer(body))
     numbered = next((i for i, part in enumerate(parts[1:-1], 1) if re.fullmatch(r"\s*[0-9]{1,3}\s*", part)), None)
     if numbered is not None and "track" not in reading.facts:
-        reading.put(
-            "artist",
-            tidy_title(parts[0], dotted=False),
-            (at + offset, at + offset + len(parts[0])),
-            "artist before the title",
-        )
+        head = tidy_title(parts[0], dotted=False)
+        is_show = sense == "podcast" and fold(head) == fold(str(reading.get("album") or ""))
+        if _is_various(head) and len(parts) > numbered + 2:
+            head = tidy_title(parts[numbered + 1], dotted=False)
+        if not is_show:
+            reading.put("artist", head, (at + offset, at + offset + len(parts[0])), "artist before the title")
         digits = parts[numbered].strip()
         reading.put(
             "track",
@@ -906,7 +932,7 @@ def _own_artist(
                 (at + offset + splits[0].end(), at + offset + splits[numbered - 1].start()),
                 "album before the number",
             )
-        cut = splits[numbered].end()
+        cut = splits[numbered + 1 if _is_various(parts[0]) and len(parts) > numbered + 2 else numbered].end()
         return body[cut:], offset + cut
     head = tidy_title(parts[0], dotted=False)
     guest = FEATURING.search(parts[0])

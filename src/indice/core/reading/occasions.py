@@ -19,6 +19,7 @@ __all__ = [
     "SPEAKS_FOR",
     "Leaning",
     "Occasion",
+    "is_kind_of_occasions",
     "is_occasion",
     "is_trip",
     "is_waiting",
@@ -37,6 +38,7 @@ _ORDINAL = re.compile(r"[0-9]{1,3}(?:st|nd|rd|th|e|er|ème|º|ª|os|o|a|esimo|:e
 """With somebody it is their so-manieth: a birthday, a wedding day."""
 _ASIDE = re.compile(r"\s*[(\[][^()\[\]]*[)\]]\s*$")
 """What a bracket at the end adds is not what the folder is: `Kite day (Jonas' camera)`."""
+_COUNTED = re.compile(r"[^\W\d_]+[\s_#-]*[0-9]{1,3}$")
 LONGEST_PHRASE = 3
 
 
@@ -150,6 +152,8 @@ def is_occasion(text: str, found: Occasion) -> bool:
         return False
     if leaning.of("name") and not (leaning.of("unknown", "ordinal") or speaks or found.is_dated):
         return False  # somebody's own folder
+    if not speaks and not found.is_dated and _COUNTED.match(text):
+        return False  # one of many boxes, rolls, reels
     if speaks and against == leaning.of("waits") and _is_told_apart(text):
         against = 0
     if (
@@ -173,6 +177,16 @@ def _is_told_apart(text: str) -> bool:
     """Whether what speaks of waiting only tells one from another here: `Old Town`, `New house`, `All Saints`."""
     lowered = text.lower()
     return any(lowered.startswith(f"{word} ") for word in words_for("telling-apart"))
+
+
+def is_kind_of_occasions(text: str) -> bool:
+    """Whether a folder sorts by what happened (`Trips`, `Birthdays`): each folder in it is one of them."""
+    return text.casefold() in _kinds()
+
+
+@cache
+def _kinds() -> frozenset[str]:
+    return frozenset(word.casefold() for word in words_for("kinds-of-occasions"))
 
 
 def is_trip(text: str) -> bool:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 
 from .model import Reading
-from .occasions import Occasion, is_occasion, is_trip, leaning_of, marks_of_folder
+from .occasions import Occasion, is_kind_of_occasions, is_occasion, is_trip, leaning_of, marks_of_folder
 from .places import is_sorting
 from .scan import scan, tidy_title
 from .vocabulary import alternation, months, words_for
@@ -49,7 +49,7 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
     (
         re.compile(
-            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative)[\s_-]*(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative|neg)[\s_-]*(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
             re.I,
         ),
         "scanner's number",
@@ -118,7 +118,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
         "scan",
         re.compile(
             r"^(?:scan|scanned|numérisation|escaneo|scansione|skan)(?=[\s_0-9-]|$)|[\s_-]{1,3}scan(?:ned)?$"
-            r"|^(?:slide|dia|negativ|negative)(?=[\s_-]*[0-9]+$)",
+            r"|^(?:slide|dia|negativ|negative|neg)(?=[\s_-]*[0-9]+$)",
             re.I,
         ),
     ),
@@ -378,10 +378,22 @@ class _FolderSays:
     is_dated: bool = False
 
 
+_DEVICE_ASIDE = re.compile(r"\s*[(\[](?P<words>[^()\[\]]+)[)\]]$")
+_DIGIT = re.compile(r"[0-9]")
+
+
 @lru_cache(maxsize=8192)
 def _folder(name: str) -> _FolderSays:
     """A folder's date, whole or in part, and its words."""
     text = name.strip()
+    aside = _DEVICE_ASIDE.search(text)
+    if (
+        aside is not None
+        and aside.start()
+        and leaning_of(aside["words"]).of("device")
+        and not _DIGIT.search(aside["words"])
+    ):
+        text = text[: aside.start()]  # which camera, of several that were there
     if _CAMERA_FOLDER.match(text):
         return _FolderSays()
     bare = _bare_date(text)
@@ -478,6 +490,10 @@ def _bare_date(text: str) -> _FolderSays | None:
     """A folder that is a year, a month or a day, and nothing else."""
     if re.fullmatch(_YEAR_TEXT, text):
         return _FolderSays(year=int(text))
+    if re.fullmatch(
+        r"[QqTt][1-4]|[1-4]\.\s?(?:Quartal|[Tt]rimestre)|(?:KW|[Ww]eek|[Ww]oche|[Ss]emaine)[\s_]?[0-9]{1,2}", text
+    ):
+        return _FolderSays()  # a quarter, or a week by its number
     plain = re.fullmatch(r"([0-9]{1,2})(?:\s*[-–._]?\s*([^\W\d_]+)\.?)?", text)
     if plain and (plain[2] is None or plain[2].lower() in MONTHS):
         return _FolderSays(month=int(plain[1]), day_of_month=int(plain[1]))
@@ -566,18 +582,19 @@ def _folders(reading: Reading, folders: list[str]) -> None:
     marks: dict[str, tuple[int, int]] = {}
     year = month = None
     place = 0
-    is_below_date = is_below_sort = False
+    is_below_date = is_below_sort = is_below_kind = False
     for name in folders:
         says = _folder(name)
         span = (place, place + len(name))
         place += len(name) + 1
         for mark in marks_of_folder(says.words) if says.words else ():
             marks.setdefault(mark, span)
-        is_below_trip = event is not None and is_trip(event[0])
+        is_below_trip = is_below_kind or (event is not None and is_trip(event[0]))
         above = Occasion(
             is_dated=False, is_below_date=is_below_date, is_below_sort=is_below_sort, is_below_trip=is_below_trip
         )
-        is_event = bool(says.words) and not is_sorting(name) and _is_event(says, year, above)
+        is_below_kind = bool(says.words) and not says.is_dated and is_kind_of_occasions(says.words)
+        is_event = bool(says.words) and not is_sorting(name) and not is_below_kind and _is_event(says, year, above)
         if is_event:
             event = (says.words, *span)
         if not says.words or is_event:

@@ -484,6 +484,13 @@ _STRICT_SUFFIX = re.compile(
 )
 
 
+_INNER_ROLE = re.compile(
+    r"\s-\s(?P<word>"
+    + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
+    + r")\s-\s(?=\S)",
+    re.IGNORECASE,
+)
+"""A role between a film's title and the extra's own name: `Film - Deleted Scene - The Bog`."""
 LONGEST_ROLE = 24
 _ENDINGS = tuple(
     word
@@ -512,6 +519,8 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
         return "sample"
     if "nc" in stem.lower() and _CREDITLESS.search(stem):
         return "theme"
+    if series and (mark := SXXEYY.search(stem)) and not int(mark["season"] or mark["season2"] or 1):
+        folders = []  # a special that counts itself is an episode, wherever it lies
     bare = _role_word(stem.rstrip("0123456789 ")) if len(stem) <= LONGEST_ROLE else None
     ending = stem.rstrip("0123456789)] ").lower().endswith(_ENDINGS)
     for index in range(len(folders) - 1, -1, -1):
@@ -527,6 +536,9 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
             return EXTRA_FOLDERS[lowered]
     if bare is not None and len(stem.split()) <= 3 and bare in ("trailer", "sample", "teaser", "theme"):
         return bare
+    inside = _INNER_ROLE.search(stem) if folders and not series else None
+    if inside is not None and without_accents(stem[: inside.start()]) in without_accents(folders[-1]):
+        return _role_word(inside["word"])
     if not ending:
         return None
     strict = _STRICT_SUFFIX.search(stem)
@@ -547,6 +559,9 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     first = _SAMPLE_FIRST.match(stem)
     if first is not None:
         stem, at = stem[first.end() :], at + first.end()
+    inside = _INNER_ROLE.search(stem) if not series else None
+    if inside is not None and _role_word(inside["word"]) == role:
+        stem, at = stem[inside.end() :], at + inside.end()
     creditless = _CREDITLESS.search(stem)
     whole = read_work(stem, episodes=False, folder=False) if creditless else None
     if creditless is not None:
