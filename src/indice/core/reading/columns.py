@@ -30,7 +30,7 @@ _SEPARATORS: tuple[tuple[str, re.Pattern[str]], ...] = (
 _NUMBER = re.compile(
     rf"""
     [\[(\#\s]*
-    (?: (?: {alternation("track")} ) [\s._]* )?
+    (?: (?: {alternation("track")} | {alternation("chapter", least=4)} ) [\s._]* )?
     (?P<number> [0-9]{{1,3}} )
     (?: \s* (?: of | von | de | di | van | av | af | / ) \s* [0-9]{{1,3}} )?
     [\])\s.]*

@@ -10,6 +10,7 @@ from functools import cache, lru_cache
 from .columns import Column, Columns, Known, read_columns
 from .model import Reading
 from .occasions import leaning_of
+from .photos import full_day
 from .places import is_sorting
 from .scan import Scan, fold, scan, tidy_title, without_accents
 from .seriesmarks import DATE, SEASON_FOLDER, iso_date
@@ -110,6 +111,7 @@ _NOISE = re.compile(
     (?: official (?:\s+ (?:music \s+)? (?: video | audio | visuali[sz]er ) )?
       | (?: lyrics? | music ) (?:\s+ video )? | visuali[sz]er | audio | video | explicit | clean
       | [0-9]{1,2} \s? x? \s? (?: cds? | lps? | discs? | discos? | disques? | dvds? | vinyls? | platten )
+      | sbd | aud | fm | dat | soundboard | audience (?: \s+ recording )?
       | bonus (?:\s+ track )? | e\.?p\.? | single | album | mono | stereo | hq | hd
       | (?: read | narrated | performed ) \s+ by \s+ [^()\[\]{}]+
       | (?: compiled | mixed | curated | selected ) \s+ by \s+ [^()\[\]{}]+
@@ -143,6 +145,16 @@ _LATE_DAY = re.compile(
 """The day of a recording at the end of an album's name, or between its parts."""
 _WORDS_BEHIND = re.compile(r"(?:\s*[-–—]\s*|\s+)[^\W\d_][^()\[\]{}]*$")
 """Nothing but words behind a bracket with a year: `Tin Foxes (2003) Harbour`."""
+_SORTED = re.compile(
+    rf"^\s*[0-9]{{1,2}}\.\s+(?=[^\W\d_])(?!(?:{alternation('work-form', least=4)})(?![^\W_]))", re.IGNORECASE
+)
+"""A number with a dot before an album's name puts it in its place; before a symphony's it counts."""
+_LED = re.compile(r"\s*(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s")
+_RIPPED = re.compile(r"[\s_]+(?P<from>vinyl|lp|cd|cassette|tape|web)[\s_-]?rip\s*$", re.IGNORECASE)
+_SOURCES = {"vinyl": "vinyl", "lp": "vinyl", "cd": "cd", "cassette": "cassette", "tape": "cassette", "web": "web"}
+_TWO_NAMES = re.compile(r"(?P<artist>[^_]*[^\W_] [^_]*[^\W_])_(?P<album>[^\W_][^_]* [^_]*)")
+"""Two names of several words with one underscore between them."""
+_READER_BEHIND = re.compile(r"(?:read|narrated) by\s|gelesen von\s|lu par\s|le[ií]do por\s|letto da\s", re.IGNORECASE)
 _BARE_YEAR = re.compile(r"(?:19|20)[0-9]{2}")
 _RATES = ("64", "96", "112", "128", "160", "192", "224", "256", "320")
 _BONUS_DISC = re.compile(rf"(?:bonus|extras?|extra|zusatz|supplément)[\s._-]*(?:{alternation('disc')})")
@@ -294,6 +306,12 @@ def _album_folder(name: str) -> Folder:
         ):
             end = min(end, bracket.start) if text[start : bracket.start].strip(" -._") else end
     _music_technical(folder, seen, end)
+    ripped = _RIPPED.search(text[start:end])
+    if ripped is not None and ripped.start():
+        folder.technical.setdefault(
+            "source", (_SOURCES[ripped["from"].lower()], start + ripped.start("from"), start + ripped.end("from"))
+        )
+        end = start + ripped.start()
     rate = _AT_RATE.search(text)
     if rate:
         folder.technical.setdefault("bitrate", (int(rate["rate"]), *rate.span("rate")))
@@ -302,18 +320,24 @@ def _album_folder(name: str) -> Folder:
     if head and folder.year is None:
         folder.year, folder.year_at = int(head[1]), (start + head.start(1), start + head.end(1))
         start += head.end()
-    if folder.year is None:
-        last = re.search(r"[\s_.-]+((?:19|20)[0-9]{2})\s*$", text[start:end])
+    if folder.date is None and folder.year is None and text[start:end].rstrip()[-1:].isdigit():
+        day, first, behind = full_day(text[start:end])
+        if day is not None and text[start : start + first].strip(" ,-–(") and not text[start + behind : end].strip():
+            folder.date, end = day, start + len(text[start : start + first].rstrip(" ,-–("))
+    if folder.year is None and folder.date is None:
+        last = re.search(r"(?<![0-9][-–/])(?<![-–/])[\s_.-]+(?<![0-9][-–/])((?:19|20)[0-9]{2})\s*$", text[start:end])
         if last and text[start : start + last.start()].strip():
             folder.year, folder.year_at = int(last[1]), (start + last.start(1), start + last.end(1))
             end = start + last.start()
-    body = text[start:end]
-    body = re.sub(r"\s*[-–]\s*$", "", body)
+    body = _SORTED.sub("", re.sub(r"\s*[-–]\s*$", "", text[start:end]))
     late = _LATE_DAY.search(body) if folder.date is None else None
     if late and body[: late.start()].strip():
         folder.date = f"{late['y']}-{late['m']}-{late['d']}"
         body = body[: late.start()] + body[late.end() :]
     body = _without_tail(folder, body, start)
+    two = _TWO_NAMES.fullmatch(body)
+    if two is not None:
+        body = f"{two['artist']} - {two['album']}"
     parts = _PARTED.split(body, maxsplit=2)
     if len(parts) == 3 and folder.year is None and re.fullmatch(r"(?:19|20)[0-9]{2}", parts[1].strip()):
         folder.year = int(parts[1])
@@ -341,8 +365,8 @@ def _without_tail(folder: Folder, body: str, start: int) -> str:
         seen = scan(last)
         if folder.year is None and len(cuts) > 1 and re.fullmatch(r"(?:19|20)[0-9]{2}", last):
             folder.year, folder.year_at = int(last), (start + cut.end(), start + cut.end() + 4)
-        elif last.lower() in ("single", "ep", "e.p."):
-            pass  # what kind of record it is
+        elif last.lower() in ("single", "ep", "e.p.") or _READER_BEHIND.match(last):
+            pass  # what kind of record it is, or who reads it
         elif folder.edition is None and EDITION.fullmatch(f"({last})") and not SKIP_EDITION.match(last):
             folder.edition = last
         elif len(cuts) > 1 and seen.techs and len(seen.techs) == len(seen.tokens):
@@ -509,6 +533,8 @@ def _place(
         is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
         if named[-2].kind == "shelf" or is_said_again:
             named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
+    if sense == "book" and len(named) > 2 and (_SORTED.match(named[-1].name) or _LED.match(named[-1].name)):
+        named.pop(-2)  # a series, of which this is one book
     if len(named) >= 2:
         artist, album = named[-2], named[-1]
     elif len(named) == 1:
@@ -640,7 +666,18 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         elif album.artist is None and _counts_and_names(stem, album):
             artist, sense = None, "various"
     elif album is None and artist is not None and (artist.kind, sense) == ("named", "music"):
-        artist, album, sense = (None, artist, "various") if _counts_and_names(stem, artist) else (artist, None, sense)
+        if _counts_and_names(stem, artist):
+            artist, album, sense = None, artist, "various"
+        elif _counts_and_names(f"1 {stem}", artist) and not stem[:1].isdigit():
+            artist = None  # songs of many in one folder
+    elif (
+        artist is None
+        and album is not None
+        and album.artist is None
+        and sense == "music"
+        and _counts_and_names(stem, album)
+    ):
+        sense = "various"
     folder_artist = _fill_album(reading, album, artist)
     scene = album is not None and _SCENE.match(album.name) is not None
     if folder_artist and folder_artist != "Various Artists" and album is not None:
@@ -664,8 +701,8 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         reading.put("album_artist", folder_artist, None, "artist's folder, and the file names another")
     elif folder_artist == "Various Artists":
         reading.put("album_artist", folder_artist, None, "folder of a compilation")
-    elif folder_artist is not None and str(own_artist).islower() and not folder_artist.islower():
-        reading.facts["artist"].value = folder_artist  # capitals say more than none
+    elif folder_artist is not None and _is_of_one_case(str(own_artist)) and not _is_of_one_case(folder_artist):
+        reading.facts["artist"].value = folder_artist
     if kind == "lyrics":
         for name in (
             "audio_codec",
@@ -697,6 +734,10 @@ def _counts_and_names(stem: str, folder: Folder) -> bool:
         return False
     words = fold(found["who"]).split()
     return not (KEEPERS.fullmatch(words[0]) or words[0].isdigit() or any(w in words_for("work-form") for w in words))
+
+
+def _is_of_one_case(name: str) -> bool:
+    return name.islower() or (name.isupper() and len(name) > 4)
 
 
 def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None) -> bool:
@@ -806,6 +847,20 @@ def _is_only_said_again(head: str, *known: str) -> bool:
     return bool(said) and all(said & {fold(part), fold(_NUMBER_ASIDE.sub("", part.strip()))} for part in parts)
 
 
+_NUMBER_AHEAD = re.compile(r"[\s._-]+(?=[0-9]{1,3}(?:[\s_]*[-–.]\s*|[\s_]+)[^\W\d_])")
+_NUMBER_BEHIND = re.compile(r"\s+\((?P<n>0[0-9])\)$")
+
+
+def _said_before_number(text: str, *known: str) -> int:
+    """Where a name goes on that begins with its album's or its artist's and a number: `Tin Orchard 01 Low Gate`."""
+    for name in known:
+        if len(name) > 2 and text.casefold().startswith(name.casefold()):
+            found = _NUMBER_AHEAD.match(text[len(name) :])
+            if found is not None:
+                return len(name) + found.end()
+    return 0
+
+
 def _own_words(
     reading: Reading, stem: str, at: int, folder_artist: str | None, sense: str, scene: bool, *, has_folder: bool
 ) -> None:
@@ -828,15 +883,23 @@ def _own_words(
     show = str(reading.get("album") or "")
     if sense == "podcast" and show and text[offset:].lower().startswith(f"{show.lower()} #"):
         offset += len(show) + 1
-    vinyl = VINYL.match(text[offset:])
+    repeated = 0 if offset else _said_before_number(text, show, folder_artist or "")
+    offset = offset or repeated
+    vinyl = VINYL.match(text[offset:]) if sense not in ("podcast", "book") else None
     track = None if vinyl else TRACK.match(text[offset:])
     if vinyl:
         reading.facts.pop("disc", None)
         reading.put("disc", ord(vinyl["side"].upper()) - 64, (at, at + 1), "side of a record")
         reading.put("track", int(vinyl["n"]), (at + 1, at + vinyl.end()), "number on a record's side")
         offset += vinyl.end()
-    elif track and not (offset and track["n4"] and re.match(r"\s+[^\W\d_]", text[offset + track.end() :])):
+    elif track and not (
+        offset and not repeated and track["n4"] and re.match(r"\s+[^\W\d_]", text[offset + track.end() :])
+    ):
         offset = _track_number(reading, track, text, offset, at, has_folder)
+    behind = _NUMBER_BEHIND.search(text) if has_folder and "track" not in reading.facts else None
+    if behind is not None and behind.start():
+        reading.put("track", int(behind["n"]), (at + behind.start("n"), at + behind.end("n")), "track's number")
+        text = text[: behind.start()]
     body = text[offset:].lstrip(" .-_–—·•|~)]:#")
     offset = len(text) - len(body) if body else len(text)
     if sense == "podcast":

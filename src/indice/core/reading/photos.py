@@ -12,7 +12,7 @@ from .places import is_sorting
 from .scan import scan, tidy_title
 from .vocabulary import alternation, months, words_for
 
-__all__ = ["is_camera_name", "is_whole_camera_name", "month_of_folders", "read_photo"]
+__all__ = ["full_day", "is_camera_name", "is_whole_camera_name", "month_of_folders", "read_photo"]
 
 STAMP = re.compile(
     r"(?<![0-9])(?P<y>(?:18|19|20)[0-9]{2})(?P<s>[-._:]?)(?P<m>0[1-9]|1[0-2])[-._:]?(?P<d>0[1-9]|[12][0-9]|3[01])"
@@ -408,7 +408,7 @@ def _folder(name: str) -> _FolderSays:
     counted = _COUNTED_DAY.match(text)
     if counted is not None:
         return _FolderSays(_tidied(counted["words"] or ""))
-    day, start, end = _full_day(text)
+    day, start, end = full_day(text)
     east = EAST_DAY.search(text) if day is None else None
     if east is not None:
         year, month = int(east["y"] or east["y2"]), int(east["m"] or east["m2"])
@@ -549,7 +549,8 @@ def _tidied(text: str) -> str:
     return title if any(letter.isalpha() for letter in title) else ""
 
 
-def _full_day(text: str) -> tuple[str | None, int, int]:
+def full_day(text: str) -> tuple[str | None, int, int]:
+    """The first full day that a text states, as `YYYY-MM-DD`, and where it stands; None and what was found where it is none."""
     for pattern in (STAMP, DAY_FIRST, EAST_DAY, _WORD_DAY, _SHORT_DOTTED):
         match = pattern.search(text)
         if match is None:
