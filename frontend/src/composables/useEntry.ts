@@ -1,10 +1,13 @@
 /** What a page of an entry knows of it, and how it is played from there. */
+import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
+import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import type { Entry } from '@/api/client'
 import { usePlayer } from './usePlayer'
 
 export function useEntry(entry: () => Entry) {
+  const i18n = useI18n()
   const router = useRouter()
   const player = usePlayer()
   const card = computed(() => entry().card)
@@ -32,5 +35,11 @@ export function useEntry(entry: () => Entry) {
     if (!isMusic.value) void router.push(`/play/${id}`)
     else player.play({ title, subtitle, picture, entryId: id, items: playable.value }, at)
   }
-  return { card, fact, playable, canPlay, whole, play }
+  function add(where: 'next' | 'end', at?: number): void {
+    const { id, title, subtitle, picture } = card.value
+    const items = at === undefined ? playable.value : playable.value.slice(at, at + 1)
+    player.add({ title, subtitle, picture, entryId: id, items }, where)
+    ElMessage({ message: i18n.t('queue.added', items.length), type: 'success' })
+  }
+  return { card, fact, playable, canPlay, whole, isMusic, play, add }
 }

@@ -6,6 +6,7 @@ interface Acts {
   toggle: () => void
   seek: (by: number) => void
   next: () => void
+  previous?: () => void
 }
 
 export function useMediaKeys(told: Ref<Playback | undefined>, acts: Acts): void {
@@ -17,6 +18,7 @@ export function useMediaKeys(told: Ref<Playback | undefined>, acts: Acts): void 
     seekbackward: () => acts.seek(-10),
     seekforward: () => acts.seek(10),
     nexttrack: acts.next,
+    ...(acts.previous && { previoustrack: acts.previous }),
   }
   for (const [name, handler] of Object.entries(handlers))
     session.setActionHandler(name as MediaSessionAction, handler)

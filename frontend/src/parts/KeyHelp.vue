@@ -39,10 +39,12 @@ const OWN: Record<string, [string, string][]> = {
 }
 const keys = computed(
   () =>
-    [...(OWN[route.path.split('/')[1] ?? ''] ?? []), ['Ctrl K', 'find'], ['?', 'help']] as [
-      string,
-      string,
-    ][],
+    [
+      ...(OWN[route.path.split('/')[1] ?? ''] ?? []),
+      ['q', 'queue'],
+      ['Ctrl K', 'find'],
+      ['?', 'help'],
+    ] as [string, string][],
 )
 </script>
 

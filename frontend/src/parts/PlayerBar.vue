@@ -5,20 +5,26 @@ import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 
 import { useI18n } from 'vue-i18n'
 import { isTyping } from '@/composables/useKeys'
 import { usePlayback } from '@/composables/usePlayback'
-import { usePlayer } from '@/composables/usePlayer'
+import { useMediaKeys } from '@/composables/useMediaKeys'
+import { keepMoment, keptMoment, usePlayer } from '@/composables/usePlayer'
 import { BACK_SECONDS, isKept, usePosition } from '@/composables/usePosition'
 import { clock } from '@/composables/words'
 import CoverImage from './CoverImage.vue'
+import QueueSheet from './QueueSheet.vue'
 
+const KEEP_EVERY_SECONDS = 5
 const { t } = useI18n()
-const { playing, place, current, step, close } = usePlayer()
+const { queue, current, isWanted, again, hasNext, step, close } = usePlayer()
 const media = useTemplateRef<HTMLAudioElement>('media')
 const { told, problem, isMuted, startAt, begin, attach, leave, broke } = usePlayback(
   () => media.value,
 )
 const paused = ref(true)
 const now = ref(0)
-const length = computed(() => told.value?.duration_seconds ?? 0)
+const isOpen = ref(false)
+const opener = useTemplateRef<HTMLButtonElement>('opener')
+const length = computed(() => told.value?.duration_seconds ?? current.value?.seconds ?? 0)
+const page = computed(() => `/catalog/entry/${current.value?.fromId}`)
 const position = usePosition(() =>
   told.value && media.value && media.value.readyState > 0
     ? {
@@ -30,11 +36,24 @@ const position = usePosition(() =>
     : undefined,
 )
 watch(
-  current,
-  (item) => {
-    document.documentElement.style.setProperty('--player-space', item ? '62px' : '0px')
-    now.value = 0
-    if (item) void begin({ entryId: item.entry_id, fileId: item.file_id })
+  () => current.value !== undefined,
+  (is) => document.documentElement.style.setProperty('--player-space', is ? '62px' : '0px'),
+  { immediate: true },
+)
+/** A queue that was kept waits for a person; then it goes on where it was. */
+watch(
+  () => [current.value?.key, isWanted.value, again.value] as const,
+  ([key, wanted, times], before) => {
+    const song = current.value
+    const kept = song && !before && key !== undefined ? keptMoment(key) : undefined
+    const goesOn = before?.[0] === key && !before?.[1] && before?.[2] === times
+    now.value = kept ?? (goesOn ? now.value : 0)
+    if (song && wanted)
+      void begin({
+        entryId: song.entryId,
+        fileId: song.fileId,
+        ...(goesOn && now.value > 0 && { from: now.value }),
+      })
     else leave()
   },
   { immediate: true },
@@ -51,72 +70,103 @@ watch(told, async (what) => {
   const kept = isKept(moment) ? Math.max(what.position_seconds - BACK_SECONDS, 0) : 0
   await attach(startAt.value ?? kept)
 })
-function go(by: number): void {
+function go(by: 1 | -1, ended = false): void {
   position.stop()
-  step(by)
+  if (!step(by, ended)) paused.value = true
 }
 function end(): void {
   position.stop()
+  isOpen.value = false
   close()
 }
 function toggle(): void {
-  if (isMuted.value && media.value) media.value.muted = isMuted.value = false
+  if (!isWanted.value) isWanted.value = true
+  else if (isMuted.value && media.value) media.value.muted = isMuted.value = false
   else if (media.value?.paused) void media.value.play()
   else media.value?.pause()
 }
-function seek(event: Event): void {
-  if (media.value) media.value.currentTime = Number((event.target as HTMLInputElement).value)
+/** A song that has run for a while begins anew first, as on every machine with such a key. */
+function back(): void {
+  if (media.value && media.value.currentTime > 5) media.value.currentTime = 0
+  else go(-1)
 }
+function seek(seconds: number): void {
+  if (media.value) media.value.currentTime = seconds
+  else now.value = seconds
+}
+function show(open: boolean): void {
+  isOpen.value = open
+  if (!open) opener.value?.focus()
+}
+function keep(): void {
+  if (current.value) keepMoment(current.value.key, now.value)
+}
+useMediaKeys(told, {
+  toggle,
+  seek: (by) => seek(now.value + by),
+  next: () => go(1),
+  previous: back,
+})
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
-  if (!playing.value || isTyping(event.target)) return
+  if (!current.value || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey)
+    return
   if (event.key === ' ' && (event.target as HTMLElement).tagName !== 'BUTTON') {
     event.preventDefault()
     toggle()
-  }
+  } else if (event.key === 'q') show(!isOpen.value)
 })
+let kept = 0
 const events = {
   play: () => (paused.value = false),
   pause: () => {
     paused.value = true
     position.keep()
+    keep()
   },
   timeupdate: () => {
     now.value = media.value?.currentTime ?? 0
     position.move()
+    if (Math.abs(now.value - kept) >= KEEP_EVERY_SECONDS) {
+      kept = now.value
+      keep()
+    }
   },
-  ended: () => go(1),
+  ended: () => go(1, true),
   error: () => told.value?.mode === 'direct' && broke(media.value?.error?.message ?? ''),
 }
+useEventListener(window, 'pagehide', keep)
 onBeforeUnmount(() => {
-  end()
+  position.stop()
+  keep()
+  isWanted.value = false
   leave()
 })
 </script>
 
 <template>
-  <div v-if="playing && current" class="player audio" role="region" :aria-label="playing.title">
+  <div v-if="current" class="player audio" role="region" :aria-label="t('queue.player')">
+    <QueueSheet v-if="isOpen" @close="show(false)" />
     <audio v-if="told" :key="told.key" ref="media" v-on="events"></audio>
     <div class="controls">
-      <RouterLink :to="`/catalog/entry/${playing.entryId}`"
+      <RouterLink :to="page"
         ><CoverImage
-          :picture="playing.picture"
-          :title="playing.title"
+          :picture="current.picture"
+          :title="current.from"
           kind="album"
           :size="240"
           class="thumb"
       /></RouterLink>
       <span class="what"
-        ><b>{{ current.label || playing.title }}</b
+        ><b>{{ current.label }}</b
         ><span class="faint">{{
-          playing.title + (playing.subtitle ? ', ' + playing.subtitle : '')
+          [current.by, current.from].filter(Boolean).join(', ')
         }}</span></span
       >
       <button
-        v-if="playing.items.length > 1"
+        v-if="queue.songs.length > 1"
         class="key"
-        :disabled="place === 0"
         :aria-label="t('player.previous')"
-        @click="go(-1)"
+        @click="back"
       >
         ⏮
       </button>
@@ -128,9 +178,9 @@ onBeforeUnmount(() => {
         {{ paused ? '▶' : '❚❚' }}
       </button>
       <button
-        v-if="playing.items.length > 1"
+        v-if="queue.songs.length > 1"
         class="key"
-        :disabled="place === playing.items.length - 1"
+        :disabled="!hasNext"
         :aria-label="t('player.next')"
         @click="go(1)"
       >
@@ -144,10 +194,21 @@ onBeforeUnmount(() => {
         step="0.5"
         :value="now"
         :aria-label="t('player.seek')"
-        @input="seek"
+        @input="seek(Number(($event.target as HTMLInputElement).value))"
       />
-      <span class="mono time faint">{{ clock(length) }}</span>
+      <span class="mono time faint length">{{ clock(length) }}</span>
       <span v-if="problem" class="trouble" role="alert">{{ problem.message }}</span>
+      <button
+        ref="opener"
+        class="key list mono"
+        data-test="open-queue"
+        :aria-expanded="isOpen"
+        :title="isOpen ? t('queue.hide') : t('queue.open')"
+        :aria-label="isOpen ? t('queue.hide') : t('queue.open')"
+        @click="show(!isOpen)"
+      >
+        ≡ {{ queue.place + 1 }}/{{ queue.songs.length }}
+      </button>
       <button class="key" :aria-label="t('player.close')" @click="end">✕</button>
     </div>
   </div>
@@ -207,6 +268,15 @@ onBeforeUnmount(() => {
   opacity: 0.35;
   cursor: default;
 }
+.list {
+  width: auto;
+  padding: 0 8px;
+  white-space: nowrap;
+}
+.list[aria-expanded='true'] {
+  border-color: var(--rule-strong);
+  background: var(--card);
+}
 .main {
   border-color: currentcolor;
   border-radius: 50%;
@@ -217,6 +287,18 @@ input[type='range'] {
   flex: 1;
   min-width: 60px;
   accent-color: var(--accent);
+}
+@media (max-width: 760px) {
+  .controls {
+    gap: 6px;
+    padding: 0 10px;
+  }
+  .time {
+    display: none;
+  }
+  .what {
+    flex: 1;
+  }
 }
 .trouble {
   color: var(--stamp);

@@ -8,7 +8,7 @@ import EpisodeGrid from './EpisodeGrid.vue'
 import TrackList from './TrackList.vue'
 
 const props = defineProps<{ entry: Entry }>()
-const { card, playable, play } = useEntry(() => props.entry)
+const { card, playable, play, add } = useEntry(() => props.entry)
 const isSquare = computed(() => ['artist', 'event', 'season'].includes(card.value.kind))
 </script>
 
@@ -20,6 +20,7 @@ const isSquare = computed(() => ['artist', 'event', 'season'].includes(card.valu
       :tracks="entry.children"
       :plays="playable"
       @play="play"
+      @add="(at) => add('end', at)"
     />
     <div v-else-if="entry.children.length" class="tiles">
       <EntryTile

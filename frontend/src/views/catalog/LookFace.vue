@@ -17,7 +17,7 @@ const props = defineProps<{ entry: Entry }>()
 const { t, locale } = useI18n()
 const router = useRouter()
 const marking = useMarks()
-const { card, fact, canPlay, play, whole } = useEntry(() => props.entry)
+const { card, fact, canPlay, isMusic, play, add, whole } = useEntry(() => props.entry)
 const plot = computed(() => String(fact('plot') ?? ''))
 const kind = computed(() => card.value.kind)
 /** Kinds that one sees; music is heard over and over. */
@@ -53,7 +53,7 @@ const column = computed(() => {
     rows.push(t('page.episodesHere', { n: cells.length - missing }))
     if (missing) rows.push(t('page.episodesMissing', { n: missing }))
   }
-  if (kind.value === 'album') rows.push(t('catalog.tracks', { n: props.entry.children.length }))
+  if (kind.value === 'album') rows.push(t('catalog.tracks', props.entry.children.length))
   const age = /^\D*(\d{1,2})\b/.exec(String(fact('rating') ?? ''))?.[1]
   if (age) rows.push(t('page.fromAge', { n: Number(age) }))
   else if (fact('rating')) rows.push(String(fact('rating')).replace(/\s*\(.*\)$/, ''))
@@ -121,6 +121,14 @@ const label = computed(() => {
         <span aria-hidden="true">{{ card.mark?.favourite ? '♥' : '♡' }}</span>
         {{ t('marks.favourite') }}
       </button>
+      <template v-if="isMusic && canPlay">
+        <button class="pill" data-test="play-next" @click="add('next')">
+          <span aria-hidden="true">⤷</span> {{ t('queue.next') }}
+        </button>
+        <button class="pill" data-test="to-queue" @click="add('end')">
+          <span aria-hidden="true">≡</span> {{ t('queue.end') }}
+        </button>
+      </template>
       <AddToList v-if="kind !== 'artist'" :entry-ids="[card.id]" />
       <ShareSheet :key="card.id" :entry-id="card.id" :title="card.title" />
     </p>

@@ -6,7 +6,7 @@ import { usePlayer } from '@/composables/usePlayer'
 import { clock } from '@/composables/words'
 
 const props = defineProps<{ tracks: readonly EntryCard[]; plays: readonly Playable[] }>()
-const emit = defineEmits<{ play: [at: number] }>()
+const emit = defineEmits<{ play: [at: number]; add: [at: number] }>()
 const { t } = useI18n()
 const { current } = usePlayer()
 const rows = computed(() =>
@@ -19,18 +19,27 @@ const rows = computed(() =>
     <li
       v-for="row in rows"
       :key="row.track.id"
-      :class="{ on: row.play && current?.file_id === row.play.file_id }"
+      :class="{ on: row.play && current?.fileId === row.play.file_id }"
     >
       <button
         class="plain play"
         :aria-label="`${t('page.play')}: ${row.track.title}`"
         @click="emit('play', row.at)"
       >
-        {{ row.play && current?.file_id === row.play.file_id ? '♪' : '▸' }}
+        {{ row.play && current?.fileId === row.play.file_id ? '♪' : '▸' }}
       </button>
       <span class="mono faint">{{ row.at + 1 }}</span>
       <RouterLink :to="`/catalog/entry/${row.track.id}`">{{ row.track.title }}</RouterLink>
       <span class="mono soft">{{ row.play?.seconds ? clock(row.play.seconds) : '' }}</span>
+      <button
+        v-if="row.play"
+        class="plain add"
+        :title="t('queue.end')"
+        :aria-label="`${t('queue.end')}: ${row.track.title}`"
+        @click="emit('add', row.at)"
+      >
+        ＋
+      </button>
     </li>
   </ol>
 </template>
@@ -44,7 +53,7 @@ const rows = computed(() =>
 }
 li {
   display: grid;
-  grid-template-columns: 28px 30px minmax(0, 1fr) auto;
+  grid-template-columns: 28px 30px minmax(0, 1fr) auto 30px;
   align-items: center;
   height: var(--row);
   padding: 0 10px;
@@ -67,6 +76,15 @@ a {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.add {
+  height: 100%;
+  text-align: center;
+  color: var(--ink-faint);
+}
+.add:hover,
+.add:focus-visible {
+  color: var(--accent);
 }
 .on a {
   font-weight: 500;

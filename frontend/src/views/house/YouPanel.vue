@@ -5,6 +5,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
+import { forgetQueue } from '@/composables/usePlayer'
 import { useStatus } from '@/composables/useStatus'
 import { deviceName, moment } from '@/composables/words'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -42,6 +43,7 @@ async function end(id: number): Promise<void> {
 async function signOut(): Promise<void> {
   await ask(api.DELETE('/api/session'))
   client.clear()
+  forgetQueue()
   await router.replace('/welcome')
   location.reload()
 }

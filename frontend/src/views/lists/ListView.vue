@@ -66,6 +66,8 @@ function play(at = 0): void {
         entry_id: place.entry.id,
         seconds: place.seconds,
         extra: false,
+        by: place.entry.subtitle,
+        picture: place.entry.picture,
       })),
     },
     playable.indexOf(from),

@@ -1,0 +1,113 @@
+"""Music in a real browser: a queue that survives walking about and a reload, is put in order by keys, and becomes a list."""
+
+from __future__ import annotations
+
+import subprocess
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from .drive import ask, see, wait
+
+SONGS = ("Low Gate", "Hedge", "Weir", "Sluice")
+
+
+@pytest.fixture(scope="module")
+def album(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempPathFactory) -> int:
+    """An album of four songs of twenty seconds, with who keeps it signed in."""
+    folder = tmp_path_factory.mktemp("music")
+    folder.chmod(0o755)
+    place = folder / "Music" / "Wren Halloway" / "Tin Orchard (1979)"
+    place.mkdir(parents=True)
+    for number, title in enumerate(SONGS, 1):
+        sound = f"sine=frequency={200 + 50 * number}:duration=20"
+        command = ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", sound, "-c:a", "flac"]
+        subprocess.run([*command, str(place / f"{number:02d} - {title}.flac")], check=True)
+    browser.get(empty)
+    see(browser, "h1", "A place for everything")
+    ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
+    root = str(Path(place).parents[1])
+    ask(browser, "/api/libraries", "POST", {"name": "Music", "kind": "music", "folders": [root]})
+    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    return int(ask(browser, "/api/shelves/music")["entries"][0]["id"])
+
+
+def queue(browser: webdriver.Chrome) -> list[str]:
+    """Labels of the queue that is open, in their order."""
+    return [one.text for one in browser.find_elements(By.CSS_SELECTOR, "[data-test=queue] li b")]
+
+
+def heard(browser: webdriver.Chrome) -> float:
+    """Second at which the song is that plays; below 0 where none does."""
+    return float(
+        browser.execute_script(
+            "const a = document.querySelector('audio'); return a && !a.paused && a.readyState > 1 ? a.currentTime : -1"
+        )
+    )
+
+
+def press(browser: webdriver.Chrome, *keys: str) -> None:
+    ActionChains(browser).send_keys(*keys).perform()
+
+
+def test_a_queue_is_ordered_by_keys_and_survives_walking_about_and_a_reload(
+    browser: webdriver.Chrome, empty: str, album: int
+) -> None:
+    browser.get(f"{empty}/catalog/entry/{album}")
+    see(browser, "[data-test=play]").click()
+    wait(browser, lambda b: heard(b) > 0.5)
+    press(browser, "q")
+    see(browser, "[data-test=queue]")
+    assert queue(browser) == list(SONGS)
+    ActionChains(browser).key_down(Keys.ALT).send_keys(Keys.ARROW_DOWN, Keys.ARROW_DOWN).key_up(Keys.ALT).perform()
+    wait(browser, lambda b: queue(b) == ["Hedge", "Weir", "Low Gate", "Sluice"])
+    press(browser, Keys.ARROW_UP, Keys.DELETE)
+    wait(browser, lambda b: queue(b) == ["Hedge", "Low Gate", "Sluice"])
+    before = heard(browser)
+    assert before > 0  # what plays was moved, and plays on
+    press(browser, Keys.ESCAPE)
+    see(browser, "a[href='/catalog/lists'], nav a", "").click()
+    wait(browser, lambda b: heard(b) > max(before, 6))
+    browser.get(f"{empty}/catalog/films")
+    bar = see(browser, ".player.audio", "Low Gate")
+    assert heard(browser) < 0, "a page that was loaded anew waits for a person"
+    assert "2/3" in bar.text
+    bar.find_element(By.CSS_SELECTOR, ".main").click()
+    assert wait(browser, lambda b: heard(b) if heard(b) > 0 else None) >= 4, "it goes on where it was"
+
+
+def test_the_next_song_follows_by_itself_and_the_last_one_ends_the_queue(
+    browser: webdriver.Chrome, empty: str, album: int
+) -> None:
+    browser.execute_script("document.querySelector('audio').currentTime = 19")
+    see(browser, ".player.audio", "Sluice")
+    wait(browser, lambda b: 0.2 < heard(b) < 10)
+    browser.execute_script("document.querySelector('audio').currentTime = 19")
+    wait(browser, lambda b: heard(b) < 0)
+    see(browser, ".player.audio", "Sluice")
+
+
+def test_a_queue_takes_songs_in_and_is_kept_as_a_playlist(browser: webdriver.Chrome, empty: str, album: int) -> None:
+    browser.get(f"{empty}/catalog/entry/{album}")
+    see(browser, "[data-test=play-next]").click()
+    see(browser, "[data-test=open-queue]", "3/7").click()
+    see(browser, "[data-test=save-queue]").click()
+    see(browser, "[data-test=queue-name]").send_keys("Evening", Keys.ENTER)
+    wait(browser, lambda b: [one["name"] for one in ask(b, "/api/lists")["lists"]] == ["Evening"])
+    made = ask(browser, "/api/lists")["lists"][0]
+    places = ask(browser, f"/api/lists/{made['id']}")["places"]
+    assert [one["entry"]["title"] for one in places] == ["Hedge", "Low Gate", "Sluice", *SONGS]
+
+
+def test_who_signs_out_takes_the_queue_along(browser: webdriver.Chrome, empty: str, album: int) -> None:
+    browser.get(f"{empty}/house")
+    see(browser, ".player.audio", "Sluice")
+    button = see(browser, "button", "Sign out")
+    browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
+    button.click()
+    see(browser, "h1", "Good to see you")
+    assert browser.execute_script("return localStorage.getItem('indice.queue')") is None
