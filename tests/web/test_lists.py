@@ -118,3 +118,65 @@ def test_what_is_played_in_a_list_goes_on_in_it(owner: FlaskClient, household: D
     assert said(owner.post(f"/api/entries/{row[0]}/playback", json=body))["next_entry_id"] == row[1]
     assert said(owner.post(f"/api/entries/{row[1]}/playback", json=body))["next_entry_id"] is None
     assert owner.post(f"/api/entries/{row[0]}/playback", json={**body, "list_id": 999}).status_code == 404
+
+
+def rule(**more: str) -> dict[str, str]:
+    return {"shelf": "films", **more}
+
+
+def test_a_list_by_rule_fills_itself(owner: FlaskClient, household: Database) -> None:
+    made = said(owner.post("/api/lists", json={"name": "Unseen", "rule": rule(traits="mark:unseen")}))
+    assert made["count"] == 5
+    page = said(owner.get(f"/api/lists/{made['id']}"))
+    assert page["list"]["rule"]["traits"] == "mark:unseen" and page["list"]["count"] == 5
+    assert titles(owner, made["id"]) == sorted(ids(household, "movie"))
+    owner.put("/api/marks", json={"entry_ids": [ids(household, "movie")["Kettle Morning"]], "seen": True})
+    assert "Kettle Morning" not in titles(owner, made["id"]) and len(titles(owner, made["id"])) == 4
+
+
+def test_nothing_is_put_into_a_list_by_rule_by_hand(owner: FlaskClient, household: Database) -> None:
+    made = said(owner.post("/api/lists", json={"name": "Late", "rule": rule(words="year:2003-")}))["id"]
+    film = ids(household, "movie")["Kettle Morning"]
+    for path, body in (("places", {"entry_ids": [film]}), ("drop", {"item_ids": [film]})):
+        assert said(owner.post(f"/api/lists/{made}/{path}", json=body), 409)["reference"] == "playlist-by-rule"
+    assert said(owner.patch(f"/api/lists/{made}", json={"order": [film]}), 409)["reference"] == "playlist-by-rule"
+    assert said(owner.post("/api/shares", json={"list_id": made}), 409)["reference"] == "playlist-by-rule"
+    said(owner.patch(f"/api/lists/{made}", json={"name": "Later"}))
+    said(owner.delete(f"/api/lists/{made}"))
+
+
+def test_an_open_list_by_rule_shows_each_what_they_may_see_by_the_marks_of_whose_it_is(
+    owner: FlaskClient, sign: Sign, household: Database
+) -> None:
+    films = ids(household, "movie")
+    owner.put("/api/marks", json={"entry_ids": [films["Kettle Morning"], films[f"{SECRET} Nights"]], "favourite": True})
+    made = said(owner.post("/api/lists", json={"name": "Loved", "rule": rule(traits="mark:favourite")}))["id"]
+    said(owner.patch(f"/api/lists/{made}", json={"is_open": True}))
+    assert titles(owner, made) == ["Kettle Morning", f"{SECRET} Nights"]
+    assert titles(sign("child"), made) == ["Kettle Morning"]
+    assert SECRET not in sign("child").get("/api/lists").text
+    guest = sign("guest")
+    assert said(guest.get("/api/lists"))["lists"] == [] and guest.get(f"/api/lists/{made}").status_code == 404
+
+
+@pytest.mark.parametrize(
+    "told",
+    [
+        {"shelf": "cellar"},
+        {"shelf": "films", "traits": "camera:x"},
+        {"shelf": "films", "sort": "size"},
+        {"shelf": "films", "year": "soon"},
+        {"traits": "genre:Drama"},
+    ],
+)
+def test_a_rule_that_cannot_be_is_refused(owner: FlaskClient, household: Database, told: dict[str, str]) -> None:
+    answer = owner.post("/api/lists", json={"name": "Odd", "rule": told})
+    assert answer.status_code in (400, 404, 422) and said(owner.get("/api/lists"))["lists"] == []
+
+
+def test_playing_goes_on_in_a_list_by_rule_and_it_goes_out_as_a_file(owner: FlaskClient, household: Database) -> None:
+    made = said(owner.post("/api/lists", json={"name": "All", "rule": rule()}))["id"]
+    films = sorted(ids(household, "movie").items())
+    body = {"can": ['video/mp4; codecs="avc1.640033, mp4a.40.2"'], "list_id": made}
+    assert said(owner.post(f"/api/entries/{films[0][1]}/playback", json=body))["next_entry_id"] == films[1][1]
+    assert owner.get(f"/api/lists/{made}/file?form=m3u8").text.count(".mp4") == 5

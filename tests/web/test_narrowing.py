@@ -109,3 +109,48 @@ def test_what_is_no_trait_is_said(owner: FlaskClient, genres: Database) -> None:
         answer = owner.get(f"/api/shelves/films?traits={traits}")
         assert answer.status_code in (200, 404) and (answer.status_code == 404 or answer.get_json()["entries"] == [])
     assert owner.get("/api/shelves/films?sort=added&after=WyJ4IiwgMV0").status_code == 400
+
+
+def searched(client: FlaskClient, words: str) -> list[str]:
+    return sorted(one["title"] for one in said(client.get(f"/api/search?q={quote(words)}"))["entries"])
+
+
+@pytest.mark.parametrize(
+    ("words", "expected"),
+    [
+        ("year:2004", ["Kettle Morning"]),
+        ("year:2005-2006 kind:series", [f"{SECRET} Row", "Kettle Row"]),
+        ("kettle kind:film", ["Kettle Morning"]),
+        ("genre:drama year:-2003", [f"{SECRET} Nights"]),
+        ("genre:drama genre:crime", [f"{SECRET} Elsewhere", f"{SECRET} Nights", "Kettle Morning"]),
+        ("age:6", ["Kettle Morning"]),
+        ("zanth kind:film year:2002", [f"{SECRET} Unrated"]),
+        ("genre:western", []),
+    ],
+)
+def test_filters_among_the_words_of_a_search(
+    owner: FlaskClient, genres: Database, words: str, expected: list[str]
+) -> None:
+    assert searched(owner, words) == sorted(expected)
+
+
+def test_filters_ask_for_ones_own_marks(owner: FlaskClient, sign: Sign, genres: Database) -> None:
+    seen = ids(genres, "movie")["Kettle Morning"]
+    episode = next(iter(ids(genres, "episode").values()))
+    owner.put("/api/marks", json={"entry_ids": [seen, episode], "seen": True})
+    assert searched(owner, "is:seen kind:film") == ["Kettle Morning"]
+    assert "Kettle Morning" not in searched(owner, "is:unseen")
+    assert len(searched(owner, "is:seen kind:series")) == 1, "a series of which an episode was seen"
+    assert searched(sign("member"), "is:seen") == [], "nobody sees another's marks"
+
+
+def test_filters_find_nothing_that_one_may_not_see(sign: Sign, genres: Database) -> None:
+    for words in ("year:2001-2007", "genre:drama", "kind:series", "is:unseen"):
+        assert SECRET not in "".join(searched(sign("child"), words))
+        assert searched(sign("guest"), words) == []
+
+
+def test_the_words_of_a_shelf_hold_filters_too(owner: FlaskClient, genres: Database) -> None:
+    assert sorted(left(owner, "", words="year:2003-2004")) == ["Kettle Morning", f"{SECRET} Below"]
+    assert left(owner, "genre:Drama", words="kettle year:2004") == ["Kettle Morning"]
+    assert left(owner, "", words="kettle year:1999") == []

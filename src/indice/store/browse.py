@@ -31,6 +31,7 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session, aliased
 
+from ..core.catalog import Filters, parse_filters
 from ..errors import IndiceError
 from .among import among
 from .models import CleanText, Entry, Mark
@@ -43,6 +44,8 @@ __all__ = [
     "Page",
     "Sort",
     "Wanted",
+    "first_matching",
+    "matching_filters",
     "matching_ids",
     "ruler_of",
     "shelf_page",
@@ -74,6 +77,7 @@ class Wanted:
     until: str = ""
     """Of photos: the list begins at this month, and goes on to older ones."""
     words: str = ""
+    """Words of titles, and filters among them (:mod:`indice.core.catalog.filters`)."""
     after: str = ""
     """Where the page before ended; empty for the first."""
     traits: tuple[str, ...] = ()
@@ -140,8 +144,10 @@ def _conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
         found.append(Entry.year == int(wanted.year) if wanted.year.isdigit() else Entry.year.is_(None))
     if wanted.shelf == "photos" and wanted.until:
         found.append(wanted.until + "~" > _MOMENT)
-    if wanted.words.strip():
-        pattern = _pattern(wanted.words)
+    filters = parse_filters(wanted.words)
+    found += _filtered(filters, wanted)
+    if filters.words:
+        pattern = _pattern(filters.words)
         above = aliased(Entry)
         holds = Entry.search.like(pattern, escape="\\")
         if wanted.shelf != "films":
@@ -151,6 +157,61 @@ def _conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
             holds = or_(holds, Entry.parent_id.in_(holder))
         found.append(holds)
     return found
+
+
+def _filtered(filters: Filters, wanted: Wanted) -> list[ColumnElement[bool]]:
+    """What filters among the words ask for."""
+    found: list[ColumnElement[bool]] = []
+    if filters.years is not None:
+        first, last = filters.years
+        if wanted.shelf == "photos":
+            found += [f"{first:04d}" <= _MOMENT, f"{last:04d}~" > _MOMENT]
+        else:
+            found.append(Entry.year.between(first, last))
+    if filters.kinds:
+        found.append(Entry.kind.in_(filters.kinds))
+    if filters.marks:
+        found.append(or_(*(_marked(wanted, mark) for mark in filters.marks)))
+    for group, values in filters.traits.items():
+        traits = [f"{group}:{value}" for value in values]
+        found.append(Entry.traits.overlap(cast(traits, ARRAY(CleanText()))))
+    return found
+
+
+_SEEABLE = ("movie", "series", "clip")
+_FOUND = ("movie", "series", "album", "photo", "clip", "episode", "track", "artist")
+
+
+def matching_filters(db: Session, filters: Filters, person_id: int, *, limit: int) -> list[Entry]:
+    """Entries of all kinds that filters leave, by title; where only marks are asked for, those that one can see."""
+    wanted = Wanted("films", person_id=person_id)
+    plain = replace(filters, marks=())
+    conditions: list[ColumnElement[bool]] = _filtered(plain, wanted)
+    if not filters.kinds:
+        conditions.append(Entry.kind.in_(_SEEABLE if filters.marks else _FOUND))
+    if filters.marks:
+        of_series = replace(wanted, shelf="series")
+        conditions.append(
+            or_(
+                and_(Entry.kind != "series", or_(*(_marked(wanted, mark) for mark in filters.marks))),
+                and_(Entry.kind == "series", or_(*(_marked(of_series, mark) for mark in filters.marks))),
+            )
+        )
+    for word in filters.words.split():
+        conditions.append(Entry.search.like(_pattern(word), escape="\\"))
+    query = select(Entry).where(*conditions).order_by(Entry.sort_title, Entry.id).limit(limit)
+    return list(db.scalars(query))
+
+
+def first_matching(db: Session, wanted: Wanted, *, limit: int) -> list[Entry]:
+    """The first entries of a shelf that match, in its order."""
+    found: list[Entry] = []
+    after: str | None = ""
+    while after is not None and len(found) < limit:
+        page = shelf_page(db, replace(wanted, after=after))
+        found += page.entries
+        after = page.following
+    return found[:limit]
 
 
 def _marked(wanted: Wanted, name: str) -> ColumnElement[bool]:

@@ -601,6 +601,8 @@ class Playlist(Base):
     name: Mapped[str]
     is_open: Mapped[bool] = mapped_column(default=False, server_default="false")
     """Whether the rest of the household sees it, each what they may see of it."""
+    rule: Mapped[dict[str, str] | None] = mapped_column(JSONB)
+    """Of a list that fills itself: what a shelf is asked for; the marks in it are those of whose list it is."""
     made_at: Mapped[datetime] = mapped_column(default=now)
     changed_at: Mapped[datetime] = mapped_column(default=now)
 

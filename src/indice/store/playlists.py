@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
+from typing import cast
 
 from sqlalchemy import ColumnElement, Text, delete, func, or_, select, text, type_coerce, update
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
 from .among import among, among_words
+from .browse import SHELVES, Sort, Wanted, first_matching
 from .bulk import insert_rows
 from .models import Entry, File, Person, Playlist, PlaylistItem, now
 from .viewer import Viewer
@@ -22,17 +24,21 @@ __all__ = [
     "drop_items",
     "following_in",
     "make_playlist",
+    "must_be_by_hand",
     "order_items",
     "places_of",
     "playlist_at",
     "playlists_of",
     "remove_playlist",
     "resolve_paths",
+    "wanted_of",
 ]
 
 MOST_ITEMS = 5_000
 """So many places a playlist has at most."""
 MOST_LISTS = 500
+MOST_GATHERED = 600
+"""So many entries at most are gathered by a rule, and of music the songs of so many albums."""
 _PLAYED = ("movie", "episode", "clip", "track", "photo")
 """Kinds that stand in a playlist themselves; of anything else, what is in it."""
 _BELOW = text(
@@ -110,6 +116,10 @@ def playlists_of(db: Session, viewer: Viewer) -> list[Listed]:
     for playlist_id, entry_id, whole in db.execute(shown.order_by(seen.c.playlist_id, seen.c["at"])):
         counts[playlist_id] = whole
         first.setdefault(playlist_id, []).append(entry_id)
+    for playlist, _ in rows:
+        if playlist.rule is not None:
+            gathered = _gathered(db, playlist)
+            counts[playlist.id], first[playlist.id] = len(gathered), [entry.id for entry in gathered[:4]]
     listed = [
         Listed(
             playlist,
@@ -126,7 +136,9 @@ def playlists_of(db: Session, viewer: Viewer) -> list[Listed]:
 def playlist_at(db: Session, viewer: Viewer, playlist_id: int, *, to_change: bool = False) -> Playlist:
     """A playlist; raises :class:`IndiceError` (404) when it is none that somebody knows of, or may change."""
     found = db.scalars(select(Playlist).where(Playlist.id == playlist_id, _reached(viewer))).first()
-    if found is not None and found.person_id != viewer.person_id:
+    if found is not None and found.person_id != viewer.person_id and found.rule is not None:
+        found = None if to_change or not _gathered(db, found) else found
+    elif found is not None and found.person_id != viewer.person_id:
         seen = select(PlaylistItem.id).join(Entry, Entry.id == PlaylistItem.entry_id)
         if to_change or db.scalar(seen.where(PlaylistItem.playlist_id == playlist_id).limit(1)) is None:
             found = None
@@ -137,24 +149,62 @@ def playlist_at(db: Session, viewer: Viewer, playlist_id: int, *, to_change: boo
     return found
 
 
-def places_of(db: Session, playlist_id: int) -> list[Place]:
-    """What stands in a playlist and may be seen, in its order."""
+def places_of(db: Session, playlist: Playlist) -> list[Place]:
+    """What stands in a playlist and may be seen, in its order; of one that fills itself, what its rule gathers now."""
+    if playlist.rule is not None:
+        return [Place(entry.id, entry) for entry in _gathered(db, playlist)]
     query = (
         select(PlaylistItem.id, Entry)
         .join(Entry, Entry.id == PlaylistItem.entry_id)
-        .where(PlaylistItem.playlist_id == playlist_id)
+        .where(PlaylistItem.playlist_id == playlist.id)
         .order_by(PlaylistItem.place, PlaylistItem.id)
     )
     return [Place(item_id, entry) for item_id, entry in db.execute(query).tuples()]
 
 
-def make_playlist(db: Session, viewer: Viewer, name: str) -> Playlist:
+def wanted_of(rule: Mapping[str, str], person_id: int) -> Wanted:
+    """What a rule asks a shelf for; marks are those of a person."""
+    return Wanted(
+        rule["shelf"],
+        rule.get("year", ""),
+        words=rule.get("words", ""),
+        traits=tuple(one for one in rule.get("traits", "").split("|") if one),
+        sort=cast(Sort, rule.get("sort", "title")),
+        person_id=person_id,
+    )
+
+
+def _gathered(db: Session, playlist: Playlist) -> list[Entry]:
+    """What a rule gathers now; of albums their songs. A rule of a shelf that is no more gathers nothing."""
+    rule = playlist.rule or {}
+    if rule.get("shelf") not in SHELVES:
+        return []
+    entries = first_matching(db, wanted_of(rule, playlist.person_id), limit=MOST_GATHERED)
+    if rule["shelf"] != "music":
+        return entries
+    ids = list(db.scalars(_BELOW, {"ids": [entry.id for entry in entries]}))[:MOST_ITEMS]
+    songs = {entry.id: entry for entry in db.scalars(select(Entry).where(among(Entry.id, ids)))}
+    return [songs[id_] for id_ in ids if id_ in songs]
+
+
+def must_be_by_hand(playlist: Playlist) -> None:
+    """Raises :class:`IndiceError` when a playlist fills itself: nothing is put into it, ordered or taken out."""
+    if playlist.rule is not None:
+        raise IndiceError(
+            "This list fills itself.",
+            hint="Make a list by hand for what is to be chosen one by one.",
+            reference="playlist-by-rule",
+            status=409,
+        )
+
+
+def make_playlist(db: Session, viewer: Viewer, name: str, *, rule: Mapping[str, str] | None = None) -> Playlist:
     """A new playlist; raises :class:`IndiceError` when one of one's own has this name already."""
     own = list(db.scalars(select(Playlist.name).where(Playlist.person_id == viewer.person_id)))
     if len(own) >= MOST_LISTS:
         raise IndiceError(f"There are {MOST_LISTS} lists already.", hint="Remove one first.", reference="lists-full")
     _refuse_taken(db, viewer, name)
-    made = Playlist(person_id=viewer.person_id, name=name.strip())
+    made = Playlist(person_id=viewer.person_id, name=name.strip(), rule=dict(rule) if rule is not None else None)
     db.add(made)
     db.flush()
     return made
@@ -186,8 +236,9 @@ def remove_playlist(db: Session, playlist: Playlist) -> None:
 def add_to_playlist(db: Session, playlist: Playlist, entry_ids: Sequence[int]) -> int:
     """Put entries at the end, of what holds others what is in it in its order; returns how many places came.
 
-    What may not be seen is left out. Raises :class:`IndiceError` when it would be too long.
+    What may not be seen is left out. Raises :class:`IndiceError` when it would be too long, or fills itself.
     """
+    must_be_by_hand(playlist)
     wanted = list(db.scalars(_BELOW, {"ids": list(entry_ids)}))
     seen = set(db.scalars(select(Entry.id).where(among(Entry.id, wanted))))
     wanted = [id_ for id_ in wanted if id_ in seen]
@@ -209,6 +260,7 @@ def add_to_playlist(db: Session, playlist: Playlist, entry_ids: Sequence[int]) -
 
 def drop_items(db: Session, playlist: Playlist, item_ids: Collection[int]) -> int:
     """Take places out; returns how many."""
+    must_be_by_hand(playlist)
     gone = delete(PlaylistItem).where(PlaylistItem.playlist_id == playlist.id, among(PlaylistItem.id, item_ids))
     playlist.changed_at = now()
     return len(db.execute(gone.returning(PlaylistItem.id)).all())
@@ -216,6 +268,7 @@ def drop_items(db: Session, playlist: Playlist, item_ids: Collection[int]) -> in
 
 def order_items(db: Session, playlist: Playlist, item_ids: Sequence[int]) -> None:
     """Let these places come first, in this order; those that are not named follow as they were."""
+    must_be_by_hand(playlist)
     db.execute(select(Playlist.id).where(Playlist.id == playlist.id).with_for_update())
     query = select(PlaylistItem.id).where(PlaylistItem.playlist_id == playlist.id)
     there = list(db.scalars(query.order_by(PlaylistItem.place, PlaylistItem.id)))
@@ -226,9 +279,9 @@ def order_items(db: Session, playlist: Playlist, item_ids: Sequence[int]) -> Non
     playlist.changed_at = now()
 
 
-def following_in(db: Session, playlist_id: int, entry_id: int) -> Entry | None:
+def following_in(db: Session, playlist: Playlist, entry_id: int) -> Entry | None:
     """What is played after an entry in a playlist; None after the last. Pictures are passed over."""
-    row = [place.entry for place in places_of(db, playlist_id) if place.entry.kind != "photo"]
+    row = [place.entry for place in places_of(db, playlist) if place.entry.kind != "photo"]
     ids = [entry.id for entry in row]
     at = ids.index(entry_id) + 1 if entry_id in ids else len(ids)
     return row[at] if at < len(row) else None

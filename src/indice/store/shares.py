@@ -17,7 +17,7 @@ from ..errors import IndiceError
 from .found import find
 from .household import viewer_of
 from .models import Entry, Intake, Library, Person, Playlist, Share, ShareView, now
-from .playlists import Listed, playlist_at
+from .playlists import Listed, must_be_by_hand, playlist_at
 from .viewer import Role, Shared, Viewer
 
 __all__ = [
@@ -72,7 +72,7 @@ def make_share(
         entry = find(db, Entry, entry_id)
         may = viewer.manages or entry.library_id in viewer.shares
     else:
-        playlist_at(db, viewer, playlist_id or 0, to_change=True)
+        must_be_by_hand(playlist_at(db, viewer, playlist_id or 0, to_change=True))
         may = viewer.manages or bool(viewer.shares)
     if not may or (terms.intake_id is not None and not viewer.manages):
         raise IndiceError(

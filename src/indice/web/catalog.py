@@ -9,12 +9,12 @@ from typing import Any
 from apiflask import APIBlueprint
 from sqlalchemy.orm import Session
 
-from ..core.catalog import GROUPS
+from ..core.catalog import GROUPS, parse_filters
 from ..core.catalog.grid import Placed, rows_of
 from ..core.catalog.lacking import due_of
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
-from ..store.browse import MARKS, SHELVES, Wanted, matching_ids, ruler_of, shelf_page, trait_counts
+from ..store.browse import MARKS, SHELVES, Wanted, matching_filters, matching_ids, ruler_of, shelf_page, trait_counts
 from ..store.catalog import (
     artwork_of,
     candidates_of,
@@ -62,7 +62,7 @@ from .schemas import (
     WithQuery,
 )
 
-__all__ = ["bp"]
+__all__ = ["bp", "wanted_from"]
 
 bp = APIBlueprint("catalog", __name__, url_prefix="/api", tag="Catalog")
 _ORDER = (
@@ -84,7 +84,8 @@ _SAID_ABOVE = frozenset(("title", "year", "certificates"))
 _HIDDEN = frozenset(("expected", "ids", "pictures"))
 
 
-def _wanted(shelf: str, query: ShelfQuery) -> Wanted:
+def wanted_from(shelf: str, query: ShelfQuery) -> Wanted:
+    """What a shelf is asked for; raises :class:`IndiceError` (404) where there is no such shelf or group of traits."""
     if shelf not in SHELVES:
         raise IndiceError("There is no such shelf.", reference="shelf-unknown", status=404)
     traits = tuple(one for one in query.traits.split("|") if one)
@@ -108,7 +109,7 @@ def _wanted(shelf: str, query: ShelfQuery) -> Wanted:
 def read_shelf(shelf: str, query: ShelfQuery) -> Shelf:
     """A page of a shelf: films, series, music or photos; by year (of photos also by month) and by words."""
     with begin() as db:
-        page = shelf_page(db, _wanted(shelf, query))
+        page = shelf_page(db, wanted_from(shelf, query))
         return Shelf(entries=cards_of(db, page.entries), following=page.following)
 
 
@@ -118,7 +119,7 @@ def read_shelf(shelf: str, query: ShelfQuery) -> Shelf:
 def read_ruler(shelf: str, query: ShelfQuery) -> Ruler:
     """How many entries of a shelf are of each year, of photos of each month."""
     with begin() as db:
-        steps = ruler_of(db, _wanted(shelf, query))
+        steps = ruler_of(db, wanted_from(shelf, query))
         return Ruler(steps=steps, total=sum(steps.values()))
 
 
@@ -127,7 +128,7 @@ def read_ruler(shelf: str, query: ShelfQuery) -> Ruler:
 @bp.output(TraitsOut)
 def read_traits(shelf: str, query: ShelfQuery) -> TraitsOut:
     """What a shelf can be narrowed down by, with how many entries would be left."""
-    wanted = _wanted(shelf, query)
+    wanted = wanted_from(shelf, query)
     with begin_for_all() as db:
         is_settled = settle_traits(db, limit=SETTLED_AT_ONCE) < SETTLED_AT_ONCE
     with begin() as db:
@@ -170,16 +171,24 @@ def _place(group: str, value: str) -> float:
 def read_ids(shelf: str, query: ShelfQuery) -> MatchingIds:
     """Ids of all entries of a shelf that match, for doing something with all of them."""
     with begin() as db:
-        return MatchingIds(ids=matching_ids(db, _wanted(shelf, query)))
+        return MatchingIds(ids=matching_ids(db, wanted_from(shelf, query)))
 
 
 @bp.get("/search")
 @bp.input(SearchQuery, location="query", arg_name="query")
 @bp.output(FoundOut)
 def search(query: SearchQuery) -> FoundOut:
-    """Everything whose title or file name is like the words."""
+    """Everything whose title or file name is like the words; with filters among them what those leave."""
+    filters = parse_filters(query.q)
     with begin() as db:
-        return FoundOut(entries=cards_of(db, search_entries(db, query.q, limit=20)))
+        if filters.is_plain:
+            found = search_entries(db, query.q, limit=MOST_FOUND)
+        else:
+            found = matching_filters(db, filters, viewer().person_id, limit=MOST_FOUND)
+        return FoundOut(entries=cards_of(db, found))
+
+
+MOST_FOUND = 20
 
 
 PEOPLE = ("directors", "writers", "cast", "artists", "artist", "people")

@@ -28,8 +28,9 @@ from ..store.playlists import (
     remove_playlist,
     resolve_paths,
 )
+from .catalog import wanted_from
 from .common import begin, cards_of, placed_cards_of, viewer
-from .schemas import Changed, Done, EntryCard
+from .schemas import Changed, Done, EntryCard, ShelfQuery
 from .schemas_lists import (
     PlaceOut,
     PlacesGone,
@@ -43,6 +44,7 @@ from .schemas_lists import (
     PlaylistPage,
     PlaylistRead,
     PlaylistsOut,
+    Rule,
 )
 
 __all__ = ["bp", "page_of"]
@@ -70,6 +72,7 @@ def _out(one: Listed, first: list[EntryCard]) -> PlaylistOut:
         count=one.count,
         pictures=list({card.picture.digest: card.picture for card in first if card.picture}.values()),
         changed_at=one.playlist.changed_at.isoformat(),
+        rule=Rule.model_validate(one.playlist.rule) if one.playlist.rule else None,
     )
 
 
@@ -77,10 +80,16 @@ def _out(one: Listed, first: list[EntryCard]) -> PlaylistOut:
 @bp.input(PlaylistIn, arg_name="body")
 @bp.output(PlaylistMade)
 def make(body: PlaylistIn) -> PlaylistMade:
-    """A new playlist, with entries in it from the start where some are named."""
+    """A new playlist, with entries in it from the start where some are named, or one that fills itself."""
+    rule = body.rule
+    if rule is not None:
+        wanted_from(
+            rule.shelf,
+            ShelfQuery(after="", year=rule.year, until="", words=rule.words, traits=rule.traits, sort=rule.sort),
+        )
     with begin() as db:
-        made = make_playlist(db, viewer(), body.name)
-        count = add_to_playlist(db, made, body.entry_ids)
+        made = make_playlist(db, viewer(), body.name, rule=rule.model_dump() if rule is not None else None)
+        count = add_to_playlist(db, made, body.entry_ids) if rule is None else len(places_of(db, made))
         announce(db, "lists")
         return PlaylistMade(id=made.id, count=count)
 
@@ -97,7 +106,7 @@ def read(list_id: int) -> PlaylistPage:
 
 def page_of(db: Session, listed: Listed) -> PlaylistPage:
     """A playlist as a page shows it."""
-    places = places_of(db, listed.playlist.id)
+    places = places_of(db, listed.playlist)
     entries = list({place.entry.id: place.entry for place in places}.values())
     cards = {card.id: card for card in placed_cards_of(db, entries)}
     files = _files(db, entries)
@@ -182,7 +191,7 @@ def write_file(list_id: int, query: PlaylistFileQuery) -> Response:
     """A playlist as a file, with relative paths."""
     with begin() as db:
         playlist = playlist_at(db, viewer(), list_id)
-        entries = [place.entry for place in places_of(db, playlist.id)]
+        entries = [place.entry for place in places_of(db, playlist)]
         cards = {card.id: card for card in cards_of(db, entries)}
         rows = files_of(db, [entry.id for entry in entries])
         lines = [

@@ -12,6 +12,16 @@ Ids = Annotated[list[Annotated[int, Field(ge=1, le=2**31 - 1)]], Field(max_lengt
 Name = Annotated[str, Field(min_length=1, max_length=120, pattern=r"\S")]
 
 
+class Rule(Asked):
+    """What a list that fills itself asks a shelf for; as the shelf itself is asked."""
+
+    shelf: Literal["films", "series", "music", "photos"]
+    year: str = Field("", max_length=7, pattern=r"^(\?|[0-9]{4}(-[0-9]{2})?)?$")
+    words: str = Field("", max_length=200)
+    traits: str = Field("", max_length=2000)
+    sort: Literal["title", "year", "added"] = "title"
+
+
 class PlaylistOut(BaseModel):
     id: int
     name: str
@@ -22,6 +32,8 @@ class PlaylistOut(BaseModel):
     count: int
     pictures: list[Picture]
     changed_at: str
+    rule: Rule | None
+    """Of a list that fills itself."""
 
 
 class PlaylistsOut(BaseModel):
@@ -31,6 +43,8 @@ class PlaylistsOut(BaseModel):
 class PlaylistIn(Asked):
     name: Name
     entry_ids: Ids = Field(default_factory=list)
+    rule: Rule | None = None
+    """Makes it a list that fills itself; then no entries are named."""
 
 
 class PlaylistMade(BaseModel):

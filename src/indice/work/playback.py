@@ -15,7 +15,7 @@ from ..core.playing.decide import Decision, Reason, Unplayable, Wish, decide
 from ..core.playing.streams import Chapter, Sound, Streams
 from ..errors import IndiceError
 from ..store.marks import marks_of
-from ..store.models import Entry, File, Folder
+from ..store.models import Entry, File, Folder, Playlist
 from ..store.playings import Media, following_of, media_of, what_plays
 from ..store.playlists import following_in, playlist_at
 from ..store.viewer import Viewer
@@ -95,9 +95,9 @@ def ground_of(db: Session, viewer: Viewer, entry: Entry, file_id: int | None, *,
     media = media_of(db, played, file_id)
     shared = viewer.shared.playlist_id if viewer.shared is not None else None
     if shared is not None:
-        following = following_in(db, shared, played.id)
+        following = following_in(db, db.get_one(Playlist, shared), played.id)
     elif list_id is not None and viewer.shared is None:
-        following = following_in(db, playlist_at(db, viewer, list_id).id, played.id)
+        following = following_in(db, playlist_at(db, viewer, list_id), played.id)
     else:
         following = following_of(db, played)
     mark = marks_of(db, viewer, [played.id]).get(played.id)
