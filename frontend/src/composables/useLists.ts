@@ -22,7 +22,9 @@ export function useListing(said: (name: string, count: number) => void) {
       const { count } =
         wish.listId === undefined
           ? await ask(
-              api.POST('/api/lists', { body: { name: wish.name, entry_ids: wish.entryIds } }),
+              api.POST('/api/lists', {
+                body: { name: wish.name, entry_ids: wish.entryIds, rule: null },
+              }),
             )
           : await ask(
               api.POST('/api/lists/{list_id}/places', {

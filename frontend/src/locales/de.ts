@@ -919,7 +919,15 @@ export const de: Messages = {
     },
     draft: 'Zeigen, was jetzt geschrieben würde',
   },
+  find: {
+    filters:
+      'jahr:1990-1999 art:film genre:drama ist:ungesehen sprache:de untertitel:en res:2160p alter:12',
+    how: 'Ein Titel, ein Name, eine Datei; und dazwischen Filter:',
+  },
   lists: {
+    fillsItself: 'füllt sich selbst',
+    rule: 'Was sie füllt',
+    emptyRule: 'Im Moment passt nichts.',
     title: 'Listen',
     addTo: 'Auf eine Liste',
     which: 'Welche Liste, oder eine neue',
@@ -1057,6 +1065,8 @@ export const de: Messages = {
     },
   },
   narrow: {
+    keep: 'Als Liste behalten',
+    keepHow: 'Die Liste füllt sich mit allem, was passt, auch mit dem, was später hinzukommt.',
     title: 'Eingrenzen',
     without: 'Ohne {trait}',
     all: 'Alles zeigen',

@@ -899,7 +899,14 @@ export const en = {
     },
     draft: 'Show what would be written now',
   },
+  find: {
+    filters: 'year:1990-1999 kind:film genre:drama is:unseen lang:de sub:en res:2160p age:12',
+    how: 'A title, a name, a file; and filters among the words:',
+  },
   lists: {
+    fillsItself: 'fills itself',
+    rule: 'What fills it',
+    emptyRule: 'Nothing fits at the moment.',
     title: 'Lists',
     addTo: 'To a list',
     which: 'Which list, or a new one',
@@ -1036,6 +1043,8 @@ export const en = {
     },
   },
   narrow: {
+    keep: 'Keep as a list',
+    keepHow: 'The list fills itself with what fits, also with what comes in later.',
     title: 'Narrow down',
     without: 'Without {trait}',
     all: 'Show all',

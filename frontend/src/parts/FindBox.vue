@@ -12,6 +12,7 @@ const { t } = useI18n()
 const router = useRouter()
 const input = useTemplateRef<HTMLInputElement>('input')
 const box = useTemplateRef<HTMLElement>('box')
+const FILTERS = t('find.filters').split(' ')
 const words = ref('')
 const settled = refDebounced(words, TYPING_MS)
 const opened = ref(false)
@@ -22,6 +23,17 @@ const { data, isFetching } = useQuery({
   enabled: () => settled.value.trim().length > 0,
   placeholderData: (before) => before,
 })
+/** Filters that go on from what is being typed: shown where nothing was typed, or a key is begun. */
+const offers = computed(() => {
+  const last = words.value.split(/\s+/).at(-1)?.toLowerCase() ?? ''
+  if (!words.value.trim()) return FILTERS
+  return last.length > 1 ? FILTERS.filter((one) => one.startsWith(last) && one !== last) : []
+})
+function take(filter: string): void {
+  const before = words.value.replace(/\S*$/, '')
+  words.value = `${before}${filter} `
+  input.value?.focus()
+}
 const found = computed(() => (words.value.trim() ? (data.value?.entries ?? []) : []))
 watch(found, () => (at.value = 0))
 onClickOutside(box, () => (opened.value = false))
@@ -69,6 +81,20 @@ defineExpose({ open })
       @keydown="key"
     />
     <kbd>Ctrl K</kbd>
+    <div v-if="opened && !words.trim()" class="card hints" data-test="filter-hints">
+      <p class="soft">{{ t('find.how') }}</p>
+      <p>
+        <button
+          v-for="one in offers"
+          :key="one"
+          type="button"
+          class="pill mono"
+          @mousedown.prevent="take(one)"
+        >
+          {{ one }}
+        </button>
+      </p>
+    </div>
     <ul v-if="opened && words.trim()" id="found" role="listbox" class="card">
       <li
         v-for="(entry, index) in found"
@@ -91,6 +117,17 @@ defineExpose({ open })
         <span class="faint">{{
           [t(`entry.${entry.kind}`), entry.year ?? entry.subtitle].filter(Boolean).join(', ')
         }}</span>
+      </li>
+      <li v-if="offers.length" class="none">
+        <button
+          v-for="one in offers"
+          :key="one"
+          type="button"
+          class="pill mono"
+          @mousedown.prevent="take(one)"
+        >
+          {{ one }}
+        </button>
       </li>
       <li v-if="!found.length && !isFetching" class="none soft">{{ t('app.nothingFound') }}</li>
     </ul>
@@ -139,6 +176,31 @@ ul {
   list-style: none;
   box-shadow: var(--shadow);
   z-index: 40;
+}
+.hints {
+  position: absolute;
+  right: 0;
+  top: 37px;
+  width: 400px;
+  max-width: 94vw;
+  padding: 10px 12px 12px;
+  box-shadow: var(--shadow);
+  z-index: 40;
+}
+.hints p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  margin: 0 0 8px;
+  font-size: 13px;
+}
+.hints p:last-child {
+  margin: 0;
+}
+.pill.mono {
+  height: 25px;
+  padding: 0 8px;
+  font: 12.5px var(--mono);
 }
 li {
   display: grid;

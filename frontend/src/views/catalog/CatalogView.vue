@@ -4,7 +4,7 @@ import { refDebounced, useElementSize } from '@vueuse/core'
 import { computed, provide, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
-import { api, ask } from '@/api/client'
+import { api, ask, type Rule } from '@/api/client'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import { useBlocks } from '@/composables/useBlocks'
 import { useLooks } from '@/composables/useLooks'
@@ -14,6 +14,7 @@ import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import CatalogTabs from './CatalogTabs.vue'
 import GoingOn from './GoingOn.vue'
+import KeepNarrowing from './KeepNarrowing.vue'
 import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
 import NarrowBar from './NarrowBar.vue'
@@ -46,6 +47,18 @@ const wanted = computed(() => ({
   traits: traits.value,
   sort: sort.value,
 }))
+/** What a list that fills itself would be asked for; nothing while all is shown. */
+const rule = computed<Rule | undefined>(() =>
+  typed.value || traits.value || year.value
+    ? {
+        shelf: shelf.value as Rule['shelf'],
+        year: year.value,
+        words: typed.value,
+        traits: traits.value,
+        sort: sort.value,
+      }
+    : undefined,
+)
 const {
   data: ruler,
   error,
@@ -175,6 +188,7 @@ function set(query: Record<string, string | undefined>): void {
           </option>
         </select></label
       >
+      <KeepNarrowing v-if="rule" :rule="rule" />
     </NarrowBar>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="ruler">

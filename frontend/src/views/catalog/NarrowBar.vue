@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/vue-query'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask } from '@/api/client'
+import { traitsOf, useTraitWords } from '@/composables/traitWords'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 const FIRST = 8
@@ -16,7 +17,8 @@ const props = defineProps<{
   words: string
 }>()
 const emit = defineEmits<{ choose: [traits: string] }>()
-const { t, te, locale } = useI18n()
+const { t } = useI18n()
+const said = useTraitWords()
 const open = ref(false)
 const whole = ref<string[]>([])
 const chosen = computed(() => props.traits.split('|').filter(Boolean))
@@ -38,25 +40,14 @@ const { data, error, refetch } = useQuery({
   placeholderData: (before, last) => (last?.queryKey[1] === props.shelf ? before : undefined),
 })
 const groups = computed(() => data.value?.groups ?? [])
-const names = computed(() => new Intl.DisplayNames([locale.value], { type: 'language' }))
+/** A library is called as its owner calls it, which the traits tell. */
 function say(group: string, value: string, label = ''): string {
-  if (label) return label
-  if (group === 'library')
-    return (
-      groups.value.find((one) => one.name === group)?.traits.find((one) => one.value === value)
-        ?.label ?? t('narrow.group.library')
-    )
-  if (group === 'decade') return `${value}–${Number(value) + 9}`
-  if (group === 'age') return t('page.fromAge', { n: Number(value) })
-  if (group === 'sound' || group === 'text') {
-    try {
-      return names.value.of(value) ?? value
-    } catch {
-      return value
-    }
-  }
-  const key = `narrow.${group}.${value}`
-  return te(key) ? t(key) : value
+  const called =
+    group === 'library'
+      ? groups.value.find((one) => one.name === group)?.traits.find((one) => one.value === value)
+          ?.label
+      : undefined
+  return said.say(group, value, label || called)
 }
 function toggle(group: string, value: string): void {
   const one = `${group}:${value}`
@@ -67,10 +58,7 @@ function toggle(group: string, value: string): void {
 }
 const isChosen = (group: string, value: string) => chosen.value.includes(`${group}:${value}`)
 const slips = computed(() =>
-  chosen.value.map((one) => {
-    const [group = '', ...rest] = one.split(':')
-    return { group, value: rest.join(':'), text: say(group, rest.join(':')) }
-  }),
+  traitsOf(props.traits).map((one) => ({ ...one, text: say(one.group, one.value) })),
 )
 </script>
 

@@ -27,6 +27,18 @@ const { data, error, refetch } = useQuery({
 })
 const list = computed(() => data.value?.list)
 const places = computed(() => data.value?.places ?? [])
+/** The shelf that fills it, narrowed down as it is. */
+const shelf = computed(() => {
+  const rule = list.value?.rule
+  if (!rule) return undefined
+  const query = {
+    ...(rule.traits && { with: rule.traits }),
+    ...(rule.words && { filter: rule.words }),
+    ...(rule.year && { year: rule.year }),
+    ...(rule.sort !== 'title' && { sort: rule.sort }),
+  }
+  return { path: `/catalog/${rule.shelf}`, query }
+})
 const changing = useMutation({
   mutationFn: (body: { name?: string; is_open?: boolean; order?: number[] }) =>
     ask(
@@ -124,7 +136,8 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
       </form>
       <h1 v-else>{{ list.name }}</h1>
       <p class="soft meta">
-        {{ t('lists.places', places.length)
+        <template v-if="list.rule">{{ t('lists.fillsItself') }}, </template
+        >{{ t('lists.places', places.length)
         }}<template v-if="data?.seconds">, {{ clock(data.seconds) }}</template>
       </p>
       <p class="acts">
@@ -135,6 +148,7 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
           @click="play()"
           >▶&nbsp; {{ t('page.playAll') }}</el-button
         >
+        <RouterLink v-if="shelf" :to="shelf" data-test="rule">{{ t('lists.rule') }}</RouterLink>
         <template v-if="list.is_own">
           <label class="open"
             ><input
@@ -145,7 +159,7 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
             />
             {{ t('lists.open') }}</label
           >
-          <ShareSheet :list-id="list.id" :title="list.name" />
+          <ShareSheet v-if="!list.rule" :list-id="list.id" :title="list.name" />
           <button class="link" @click="((name = list.name), (naming = true))">
             {{ t('lists.rename') }}
           </button>
@@ -162,7 +176,7 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
           :key="place.item_id"
           :place="place"
           :at="at"
-          :is-own="list.is_own"
+          :is-own="list.is_own && !list.rule"
           :class="{ held: held === at }"
           @play="play(at)"
           @drop="drop(place)"
@@ -171,6 +185,7 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
           @lay="held !== undefined && (move(held, at), (held = undefined))"
         />
       </ol>
+      <EmptyPlace v-else-if="list.rule" :title="t('lists.emptyRule')" />
       <EmptyPlace v-else :title="t('lists.empty')" :text="t('lists.emptyHow')" />
     </template>
   </div>

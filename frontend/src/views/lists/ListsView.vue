@@ -25,7 +25,7 @@ const groups = computed(() =>
 )
 const making = useMutation({
   mutationFn: () =>
-    ask(api.POST('/api/lists', { body: { name: name.value.trim(), entry_ids: [] } })),
+    ask(api.POST('/api/lists', { body: { name: name.value.trim(), entry_ids: [], rule: null } })),
   onSuccess: async ({ id }) => {
     name.value = ''
     await client.invalidateQueries({ queryKey: ['lists'] })
@@ -51,6 +51,7 @@ function read(event: Event): void {
 const counted = (one: Playlist) =>
   [
     t('lists.places', one.count),
+    one.rule ? t('lists.fillsItself') : '',
     one.is_own ? '' : one.by,
     one.is_own && one.is_open ? t('lists.isOpen') : '',
   ]

@@ -43,7 +43,9 @@ function key(event: KeyboardEvent): void {
         place.entry.title
       }}</RouterLink>
       <span class="soft">{{
-        [place.entry.subtitle, t(`entry.${place.entry.kind}`)].filter(Boolean).join(', ')
+        [place.entry.subtitle, t(`entry.${place.entry.kind}`), place.entry.year]
+          .filter(Boolean)
+          .join(', ')
       }}</span>
     </span>
     <span class="mono soft">{{ place.seconds ? clock(place.seconds) : '' }}</span>
