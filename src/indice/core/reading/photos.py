@@ -45,6 +45,7 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^P[0-9A-C][0-9]{2}(?P<n>[0-9]{4})(?![0-9])", re.I), "camera's number after month and day"),
     (re.compile(r"^G[XHLPS](?:AA|[0-9]{2})(?P<n>[0-9]{4})(?![0-9])", re.I), "action camera's number"),
     (re.compile(r"^GOPR(?P<n>[0-9]{4})", re.I), "action camera's number"),
+    (re.compile(r"^G[0-9]{3}(?P<n>[0-9]{4})(?![0-9])"), "action camera's number after its series'"),
     (re.compile(r"^[0-9]{3}[_-](?P<n>[0-9]{4})(?![0-9])"), "camera's number after its folder's"),
     (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
     (

@@ -685,8 +685,15 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
     at = offsets[-1]
     reading = Reading(kind)
     base = stem
+    pictures = _role_of_pictures(folders[-1]) if kind == "artwork" and len(folders) > 1 else None
     if kind == "subtitle":
         base = _subtitle_words(reading, stem, at, folders)
+        if base.isdigit() and len(base) < 3 and folders and SXXEYY.search(folders[-1]):
+            # a count of the texts; the folder says of which episode
+            base, at, folders, offsets = folders[-1], offsets[-2], folders[:-1], offsets[:-1]
+    elif pictures is not None:
+        reading.put("role", pictures, (offsets[-2], at - 1), "folder of pictures")
+        folders, offsets, base = folders[:-1], [*offsets[:-2], at], ""
     else:
         season = _SEASON_ART.match(stem)
         if season is not None and (season["n"] or season["role"]):
@@ -725,6 +732,12 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
     for name in ("version", "ids"):
         reading.facts.pop(name, None)
     return reading
+
+
+def _role_of_pictures(folder: str) -> str | None:
+    """The role of pictures that lie in a folder of their own: `Backdrops`, `extra posters`."""
+    name = _spaced(folder).removeprefix("extra").strip()
+    return next((ARTWORK[one] for one in (name, name.removesuffix("s")) if one in ARTWORK and one != "disc"), None)
 
 
 def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) -> str:
