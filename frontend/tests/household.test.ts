@@ -173,6 +173,7 @@ describe('the face that the household sees', () => {
       favourite: false,
       rating: null,
       tags: [],
+      note: '',
       share: 0.5,
       position_seconds: 3600,
     }

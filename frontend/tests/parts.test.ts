@@ -241,6 +241,7 @@ describe('marks on a tile', () => {
     favourite: false,
     rating: null,
     tags: [],
+    note: '',
     share: 0,
     position_seconds: null,
   }

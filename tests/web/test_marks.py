@@ -18,7 +18,15 @@ from indice.store.marks import going_on, marks_of, note_position, set_marks
 from indice.store.models import Entry, Library, Person
 from indice.store.viewer import Viewer
 
-UNMARKED = {"seen": False, "favourite": False, "rating": None, "tags": [], "share": 0, "position_seconds": None}
+UNMARKED = {
+    "seen": False,
+    "favourite": False,
+    "rating": None,
+    "tags": [],
+    "note": "",
+    "share": 0,
+    "position_seconds": None,
+}
 
 
 def film(number: int, title: str) -> FileView:

@@ -10,6 +10,8 @@ export interface Wish {
   /** From 1 to 10; 0 takes it back. */
   rating?: number
   tags?: string[]
+  /** For oneself; an empty one takes it back. */
+  note?: string
 }
 
 export function useMarks() {
@@ -18,7 +20,7 @@ export function useMarks() {
     mutationFn: (wish: Wish) =>
       ask(
         api.PUT('/api/marks', {
-          body: { seen: null, favourite: null, rating: null, tags: null, ...wish },
+          body: { seen: null, favourite: null, rating: null, tags: null, note: null, ...wish },
         }),
       ),
     onSuccess: () =>

@@ -529,6 +529,11 @@ export const de: Messages = {
     },
   },
   marks: {
+    note: 'Ihre Notiz',
+    writeNote: 'Notiz schreiben',
+    changeNote: 'Notiz ändern',
+    noteHow: 'Nur für Sie.',
+    takeAlong: 'Ihre Merkzeichen mitnehmen',
     rating: 'Ihre Wertung',
     tag: 'Stichwort',
     untag: 'Das Stichwort {name} wegnehmen',

@@ -513,6 +513,11 @@ export const en = {
     },
   },
   marks: {
+    note: 'Your note',
+    writeNote: 'Write a note',
+    changeNote: 'Change the note',
+    noteHow: 'For yourself alone.',
+    takeAlong: 'Take along what you marked',
     rating: 'Your rating',
     tag: 'Add a tag',
     untag: 'Take the tag {name} away',

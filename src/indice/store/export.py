@@ -15,8 +15,8 @@ from ..core.facts import Ranking, Value, best_value
 from .among import among
 from .entries import rankings, values_of
 from .gone import gone_entries
-from .marks import PLAYED, marks_of
-from .models import Candidate, Entry, File, Folder, Library, Mark, Source
+from .marks import PLAYED, kept_of, marks_of
+from .models import Candidate, Entry, File, Folder, Library, Source
 from .viewer import Viewer
 
 __all__ = ["export_entries"]
@@ -65,7 +65,7 @@ def export_entries(db: Session, library: Library, viewer: Viewer | None = None) 
             },
         }
         if viewer is not None:
-            row |= _own(marks.get(entry.id))
+            row |= kept_of(marks.get(entry.id))
         yield {name: value for name, value in row.items() if value is not None}
     yield from _gone(db, library, {entry.id: entry.handle for entry in entries.values()}, ranking)
 
@@ -138,17 +138,6 @@ def _facts_of(rows: list[dict[str, Any]], ranking: Ranking) -> dict[str, Any]:
         values[row["field"]].append(Value(row["value"].get("v"), row["origin"], at, row["locked"]))
     found = ((name, best_value(held, name, ranking)) for name, held in sorted(values.items()))
     return {name: best.value for name, best in found if best is not None}
-
-
-def _own(mark: Mark | None) -> dict[str, Any]:
-    """What a person keeps of an entry."""
-    return {
-        "seen": mark is not None and mark.seen_at is not None,
-        "favourite": mark is not None and mark.favourite,
-        "position_seconds": mark.position_seconds if mark is not None else None,
-        "rating": mark.rating if mark is not None else None,
-        "tags": list(mark.tags) if mark is not None else [],
-    }
 
 
 def _also_served(

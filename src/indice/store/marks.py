@@ -14,7 +14,7 @@ from .bulk import insert_rows
 from .models import Entry, Mark, now
 from .viewer import Viewer
 
-__all__ = ["going_on", "marks_of", "note_position", "set_marks"]
+__all__ = ["going_on", "kept_of", "marked_rows", "marks_of", "note_position", "set_marks"]
 
 PLAYED = ("movie", "episode", "clip", "track")
 """Kinds that are played themselves; a mark of what holds them is theirs."""
@@ -47,6 +47,7 @@ def set_marks(
     favourite: bool | None = None,
     rating: int | None = None,
     tags: Sequence[str] | None = None,
+    note: str | None = None,
 ) -> int:
     """Mark entries; what is None stays, a rating of 0 goes. Of a series, a season or an album each of its parts is seen, with the position gone.
 
@@ -59,6 +60,8 @@ def set_marks(
         _put(db, viewer, there, {"rating": rating or None})
     if tags is not None:
         _put(db, viewer, there, {"tags": list(dict.fromkeys(tag.strip() for tag in tags if tag.strip()))})
+    if note is not None:
+        _put(db, viewer, there, {"note": note.strip()})
     if seen is not None:
         below = list(db.scalars(_PLAYED_BELOW, {"ids": there}))
         played = list(db.scalars(select(Entry.id).where(among(Entry.id, below))))
@@ -89,6 +92,50 @@ def _put(db: Session, viewer: Viewer, entry_ids: Sequence[int], values: dict[str
     rows = [{"person_id": viewer.person_id, "entry_id": id_, **values} for id_ in entry_ids]
     changes = ", ".join(f"{name} = excluded.{name}" for name in values)
     insert_rows(db, Mark, rows, tail=f"on conflict (person_id, entry_id) do update set {changes}")
+
+
+def marked_rows(db: Session, viewer: Viewer) -> list[dict[str, Any]]:
+    """What a person keeps, one line an entry that they may see, as the export names it (:func:`export_entries`)."""
+    above, whole = aliased(Entry), aliased(Entry)
+    query = (
+        select(Entry, Mark, above.title, above.handle, whole.title)
+        .join(Mark, Mark.entry_id == Entry.id)
+        .outerjoin(above, above.id == Entry.parent_id)
+        .outerjoin(whole, whole.id == above.parent_id)
+        .where(Mark.person_id == viewer.person_id)
+        .order_by(Entry.kind, Entry.sort_title, Entry.season, Entry.number, Entry.id)
+    )
+    rows: list[dict[str, Any]] = []
+    for entry, mark, parent, handle, whole_title in db.execute(query):
+        row = {
+            "key": entry.handle,
+            "kind": entry.kind,
+            "title": entry.title,
+            "part_of": ", ".join(one for one in (whole_title, parent) if one),
+            "parent": handle,
+            "year": entry.year,
+            "season": entry.season,
+            "number": entry.number,
+            **kept_of(mark),
+        }
+        if any(row[name] for name in KEPT):
+            rows.append({name: value for name, value in row.items() if value not in (None, "")})
+    return rows
+
+
+KEPT = ("seen", "favourite", "rating", "position_seconds", "tags", "note")
+
+
+def kept_of(mark: Mark | None) -> dict[str, Any]:
+    """What a person keeps of an entry, as exports name it."""
+    return {
+        "seen": mark is not None and mark.seen_at is not None,
+        "favourite": mark is not None and mark.favourite,
+        "position_seconds": mark.position_seconds if mark is not None else None,
+        "rating": mark.rating if mark is not None else None,
+        "tags": list(mark.tags) if mark is not None else [],
+        "note": mark.note if mark is not None and mark.note else None,
+    }
 
 
 def going_on(db: Session, viewer: Viewer, *, limit: int) -> list[Entry]:

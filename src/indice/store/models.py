@@ -585,6 +585,8 @@ class Mark(Base):
     rating: Mapped[int | None] = mapped_column(SmallInteger)
     """From 1 to 10."""
     tags: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    note: Mapped[str] = mapped_column(default="", server_default="")
+    """What they wrote of it for themselves."""
     position_seconds: Mapped[float | None]
     """The moment where they stopped."""
     duration_seconds: Mapped[float | None]

@@ -156,6 +156,7 @@ def mark_out(mark: MarkRow | None) -> MarkOut | None:
         favourite=mark.favourite,
         rating=mark.rating,
         tags=[str(tag) for tag in mark.tags],
+        note=mark.note,
         share=round(min(share, 1.0), 4),
         position_seconds=at,
     )

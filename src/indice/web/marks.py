@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
-from apiflask import APIBlueprint
+import csv
+import io
+import json
 
+from apiflask import APIBlueprint
+from flask import Response
+
+from ..core.facts.exported import MARK_COLUMNS, graph_node, mark_line
 from ..store.front import front_rows
 from ..store.jobs import announce
-from ..store.marks import going_on, note_position, set_marks
+from ..store.marks import going_on, marked_rows, note_position, set_marks
 from ..store.models import now
 from ..store.playings import closing_of
 from .common import begin, cards_of, entry_at, placed_cards_of, viewer
-from .schemas import Changed, FrontOut, FrontRow, GoingOn, MarksIn, PositionIn, PositionOut
+from .schemas import Changed, FrontOut, FrontRow, GoingOn, MarksIn, MarksQuery, PositionIn, PositionOut
 
 __all__ = ["bp"]
 
@@ -25,10 +31,37 @@ def mark(body: MarksIn) -> Changed:
     """Mark entries as seen or as favourites, or take that back; what is not said stays."""
     with begin() as db:
         count = set_marks(
-            db, viewer(), body.entry_ids, seen=body.seen, favourite=body.favourite, rating=body.rating, tags=body.tags
+            db,
+            viewer(),
+            body.entry_ids,
+            seen=body.seen,
+            favourite=body.favourite,
+            rating=body.rating,
+            tags=body.tags,
+            note=body.note,
         )
         announce(db, "marks")
     return Changed(count=count)
+
+
+@bp.get("/marks/file")
+@bp.input(MarksQuery, location="query", arg_name="query")
+@bp.doc(responses={200: {"description": "All that one keeps", "content": {"text/csv": {}}}})
+def write_marks(query: MarksQuery) -> Response:
+    """All that one keeps of what one may see, as a table (CSV) or as one JSON-LD graph."""
+    with begin() as db:
+        rows = marked_rows(db, viewer())
+    if query.form == "csv":
+        table = io.StringIO()
+        writer = csv.writer(table)
+        writer.writerow(MARK_COLUMNS)
+        writer.writerows(mark_line(row) for row in rows)
+        answer = Response(table.getvalue(), mimetype="text/csv")
+    else:
+        graph = {"@context": "https://schema.org", "@graph": [graph_node(row) for row in rows]}
+        answer = Response(json.dumps(graph, ensure_ascii=False), mimetype="application/ld+json")
+    answer.headers.set("Content-Disposition", "attachment", filename=f"marks.{query.form}")
+    return answer
 
 
 @bp.post("/entries/<int:entry_id>/position")

@@ -26,7 +26,7 @@ session.sign_out session.change_password session.list_sessions session.end_sessi
 catalog.read_shelf catalog.read_traits catalog.read_ruler catalog.read_ids catalog.search catalog.read_with
 catalog.read_entry
 media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front
-marks.read_going_on
+marks.read_going_on marks.write_marks
 playback.play playback.measure_line playback.beat playback.end playback.read_main playback.read_playlist
 playback.read_text playback.read_text_segment playback.read_head playback.read_segment
 lists.list_playlists lists.make lists.read lists.change lists.remove lists.add lists.drop lists.write_file

@@ -414,6 +414,7 @@ class MarkOut(BaseModel):
     favourite: bool
     rating: int | None
     tags: list[str]
+    note: str
     share: float
     """How much of it was played where one stopped, from 0 to 1; 0 when one did not."""
     position_seconds: float | None
@@ -963,6 +964,12 @@ class MarksIn(BaseModel):
     rating: int | None = Field(None, ge=0, le=10)
     """From 1 to 10; 0 takes it back."""
     tags: list[Annotated[str, Field(max_length=60)]] | None = Field(None, max_length=50)
+    note: Annotated[str, Field(max_length=4000)] | None = None
+    """For oneself; an empty one takes it back."""
+
+
+class MarksQuery(BaseModel):
+    form: Literal["csv", "jsonld"] = "csv"
 
 
 class PositionIn(BaseModel):

@@ -12,6 +12,16 @@ const fresh = ref('')
 function tag(tags: string[]): void {
   marking.mutate({ entry_ids: [props.card.id], tags })
 }
+const writing = ref(false)
+const note = ref('')
+function write(): void {
+  note.value = props.card.mark?.note ?? ''
+  writing.value = true
+}
+function keep(): void {
+  marking.mutate({ entry_ids: [props.card.id], note: note.value })
+  writing.value = false
+}
 function add(): void {
   const name = fresh.value.trim()
   if (name) tag([...(props.card.mark?.tags ?? []), name])
@@ -55,6 +65,33 @@ function add(): void {
         data-test="tag"
       />
     </form>
+    <button v-if="!writing && !card.mark?.note" class="link" data-test="note" @click="write">
+      {{ t('marks.writeNote') }}
+    </button>
+    <form v-if="writing" class="note" @submit.prevent="keep" @keydown.esc="writing = false">
+      <textarea
+        v-model="note"
+        maxlength="4000"
+        rows="3"
+        autofocus
+        :placeholder="t('marks.noteHow')"
+        :aria-label="t('marks.note')"
+        data-test="note-text"
+        @keydown.ctrl.enter="keep"
+      ></textarea>
+      <span>
+        <el-button native-type="submit" size="small" type="primary">{{ t('page.keep') }}</el-button>
+        <button type="button" class="link" @click="writing = false">{{ t('house.cancel') }}</button>
+      </span>
+    </form>
+    <button
+      v-else-if="card.mark?.note"
+      class="plain said"
+      :title="t('marks.changeNote')"
+      @click="write"
+    >
+      {{ card.mark.note }}
+    </button>
   </span>
 </template>
 
@@ -88,6 +125,38 @@ input {
   border-radius: 3px;
   background: var(--card);
   color: var(--ink);
+}
+.note {
+  display: grid;
+  flex-basis: 100%;
+  gap: 6px;
+  max-width: 66ch;
+}
+textarea {
+  width: 100%;
+  padding: 6px 9px;
+  border: 1px solid var(--rule-strong);
+  border-radius: 3px;
+  background: var(--card);
+  color: var(--ink);
+  font: inherit;
+  resize: vertical;
+}
+.note span {
+  display: flex;
+  gap: 14px;
+  align-items: center;
+}
+.said {
+  flex-basis: 100%;
+  max-width: 66ch;
+  padding: 5px 0 5px 11px;
+  border-inline-start: 3px solid var(--ochre-soft);
+  color: var(--ink);
+  font: italic 14px/1.5 var(--serif);
+  text-align: start;
+  white-space: pre-line;
+  overflow-wrap: anywhere;
 }
 .tag button {
   appearance: none;

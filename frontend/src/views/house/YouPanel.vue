@@ -64,6 +64,11 @@ async function signOut(): Promise<void> {
         <button class="link" @click="signOut">{{ t('app.signOut') }}</button>
       </p>
       <PinRow v-if="status && status.age !== null && !status.manages" />
+      <p class="row you">
+        <span>{{ t('marks.takeAlong') }}</span>
+        <a href="/api/marks/file?form=csv" download class="mono">CSV</a>
+        <a href="/api/marks/file?form=jsonld" download class="mono">JSON-LD</a>
+      </p>
       <form v-if="changing" class="row change" @submit.prevent="change.mutate()">
         <label>
           {{ t('you.old') }}

@@ -8,7 +8,7 @@ from urllib.parse import quote
 
 from .linked import KINDS, linked_of_facts
 
-__all__ = ["COLUMNS", "OWN_COLUMNS", "graph_node", "plain_text", "table_line"]
+__all__ = ["COLUMNS", "MARK_COLUMNS", "OWN_COLUMNS", "graph_node", "mark_line", "plain_text", "table_line"]
 
 _MORE = {"season": "TVSeason", "photo": "Photograph", "clip": "VideoObject", "event": "Event"}
 """Kinds that have no sidecars of their own."""
@@ -19,10 +19,15 @@ COLUMNS = (
     *("source", "id", "files"),
     *_FACTS,
 )
-OWN_COLUMNS = ("seen", "favourite", "rating_own", "position_seconds", "tags")
+OWN_COLUMNS = ("seen", "favourite", "rating_own", "position_seconds", "tags", "note")
 """What a person keeps, where the table is one person's."""
 _FORMULAS = ("=", "+", "-", "@", "\t", "\r")
 BETWEEN = " | "
+MARK_COLUMNS = (
+    *("key", "kind", "title", "part_of", "year", "season", "number"),
+    *("seen", "favourite", "rating", "position_seconds", "tags", "note"),
+)
+"""Of a table of what one person keeps."""
 
 
 def plain_text(text: str) -> str:
@@ -47,6 +52,11 @@ def table_line(row: Mapping[str, Any], *, is_own: bool) -> list[str]:
     if is_own:
         values += [row.get("rating" if name == "rating_own" else name) for name in OWN_COLUMNS]
     return [_cell(value) for value in values]
+
+
+def mark_line(row: Mapping[str, Any]) -> list[str]:
+    """A line of the table of what one person keeps, in the order of :data:`MARK_COLUMNS`."""
+    return [_cell(row.get(name)) for name in MARK_COLUMNS]
 
 
 def _address(key: str) -> str:
@@ -81,6 +91,7 @@ def graph_node(row: Mapping[str, Any]) -> dict[str, Any]:
             ("rating", "rating"),
             ("positionSeconds", "position_seconds"),
             ("tags", "tags"),
+            ("note", "note"),
         )
         if row.get(key) not in (None, False, [])
     }
