@@ -31,6 +31,38 @@ def titles(browser: webdriver.Chrome) -> int:
     return len(browser.find_elements(By.CSS_SELECTOR, "a.tile"))
 
 
+def test_what_a_shelf_is_narrowed_down_to_is_kept_as_a_list_that_fills_itself(
+    browser: webdriver.Chrome, empty: str, films: dict[str, int]
+) -> None:
+    browser.get(f"{empty}/catalog/films?filter=year:2000-")
+    wait(browser, lambda b: titles(b) == 2)
+    see(browser, "[data-test=keep-narrowing]").click()
+    name = see(browser, "[data-test=narrowing-name]")
+    assert name.get_attribute("value") == "year:2000-"
+    name.clear()
+    name.send_keys("Of this century", Keys.ENTER)
+    see(browser, "h1", "Of this century")
+    rows = [one.text for one in browser.find_elements(By.CSS_SELECTOR, "[data-place]")]
+    assert ["Kettle Morning" in rows[0], "Wren Parade" in rows[1], len(rows)] == [True, True, 2]
+    assert not browser.find_elements(By.CSS_SELECTOR, "[data-place] .out"), "nothing is taken out by hand"
+    see(browser, "[data-test=rule]").click()
+    wait(browser, lambda b: "filter=year:2000-" in b.current_url and titles(b) == 2)
+
+
+def test_filters_are_offered_while_one_types(browser: webdriver.Chrome, empty: str, films: dict[str, int]) -> None:
+    browser.get(f"{empty}/catalog/films")
+    box = see(browser, "[role=search] input")
+    box.click()
+    assert "kind:film" in see(browser, "[data-test=filter-hints]").text
+    box.send_keys("is:")
+    see(browser, "#found button", "is:unseen").click()
+    wait(browser, lambda b: box.get_attribute("value") == "is:unseen ")
+    box.send_keys("kind:film year:1998")
+    wait(browser, lambda b: [o.text for o in b.find_elements(By.CSS_SELECTOR, "#found .title")] == ["Slow Tin"])
+    box.send_keys(Keys.ENTER)
+    see(browser, "h1", "Slow Tin")
+
+
 def test_an_invitation_is_redeemed_in_a_fresh_browser_and_leads_to_what_it_says(
     browser: webdriver.Chrome, stranger: webdriver.Chrome, empty: str, films: dict[str, int]
 ) -> None:
