@@ -207,7 +207,7 @@ onBeforeUnmount(() => {
         :aria-label="isOpen ? t('queue.hide') : t('queue.open')"
         @click="show(!isOpen)"
       >
-        ≡ {{ queue.place + 1 }}/{{ queue.songs.length }}
+        ≡ <span class="counted">{{ queue.place + 1 }}/{{ queue.songs.length }}</span>
       </button>
       <button class="key" :aria-label="t('player.close')" @click="end">✕</button>
     </div>
@@ -288,20 +288,32 @@ input[type='range'] {
   min-width: 60px;
   accent-color: var(--accent);
 }
+.trouble {
+  color: var(--stamp);
+  padding: 0 16px;
+}
 @media (max-width: 760px) {
   .controls {
-    gap: 6px;
-    padding: 0 10px;
+    gap: 4px;
+    padding: 0 8px;
   }
-  .time {
+  .time,
+  .counted {
     display: none;
   }
   .what {
     flex: 1;
+    min-width: 60px;
   }
-}
-.trouble {
-  color: var(--stamp);
-  padding: 0 16px;
+  .key {
+    flex: none;
+  }
+  input[type='range'] {
+    position: absolute;
+    inset: -8px 0 auto;
+    width: 100%;
+    height: 16px;
+    margin: 0;
+  }
 }
 </style>
