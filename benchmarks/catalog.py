@@ -268,6 +268,8 @@ def requests_of(client: FlaskClient, database: Database) -> Iterator[tuple[str, 
         yield f"page of a {kind}", lambda n, found=found: f"/api/entries/{found[n * 7 % len(found)]}"
     for words in ("amber", "am", "juniper kiln", "kline", "img_00", "zzzz"):
         yield f"search {words}", lambda _, words=words: f"/api/search?q={words}"
+    for words in ("year:1990-1999", "year:1990-1999 kind:film", "is:unseen kind:film year:1980s", "genre:drama amber"):
+        yield f"search {words}", lambda _, words=words: f"/api/search?q={words.replace(' ', '+')}"
     yield "today", lambda _: "/api/today"
     yield "status", lambda _: "/api/status"
     yield "matches", lambda _: "/api/matches"

@@ -297,6 +297,8 @@ def test_an_album_plays_and_the_player_stays(browser: webdriver.Chrome, address:
     see(browser, "h1", "Libraries")
     moved = browser.execute_script("return document.querySelector('audio').currentTime")
     wait(browser, lambda b: b.execute_script("return document.querySelector('audio').currentTime") > moved)
+    see(browser, ".player [aria-label='Close the player']").click()
+    wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, ".player, audio"))
 
 
 def test_a_photo_is_shown_large(browser: webdriver.Chrome, address: str) -> None:

@@ -16,7 +16,7 @@ from .parts import (
     take_technical,
     title_of,
 )
-from .scan import Bracket, Scan
+from .scan import LATEST_YEAR, Bracket, Scan
 from .seriesmarks import (
     ABSOLUTE_DASH,
     DATE,
@@ -302,7 +302,7 @@ def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _
         if not found and plain is None:
             limited = text[begin:limit]
             plain = _LAST_NUMBER.search(limited) or (_DOTTED_NUMBER if seen.dotted else _MIDDLE_NUMBER).search(limited)
-            if plain is not None and 1888 <= int(plain["first"]) <= 2028:
+            if plain is not None and 1888 <= int(plain["first"]) <= LATEST_YEAR:
                 plain = None
             if plain is not None:
                 match, offset = plain, begin

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from .scan import LATEST_YEAR
 from .vocabulary import roles_of, words_for
 from .words import LANGUAGE_NAMES
 
@@ -77,5 +78,5 @@ def is_sorting(folder: str) -> bool:
         return True
     years = _YEARS.fullmatch(lowered)
     if years is not None:
-        return int(years[2]) <= 2028 and years[1] != years[2]
+        return int(years[2]) <= LATEST_YEAR and years[1] != years[2]
     return _SORT_SHAPE.match(lowered) is not None
