@@ -535,6 +535,8 @@ def _place(
             named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
     if sense == "book" and len(named) > 2 and (_SORTED.match(named[-1].name) or _LED.match(named[-1].name)):
         named.pop(-2)  # a series, of which this is one book
+    if len(named) == 2 and named[0].kind == "shelf" and named[1].artist is None and len(_words(named[0].name)) == 1:
+        named.pop(0)  # a shelf by its one word: what stands on it is an artist's
     if len(named) >= 2:
         artist, album = named[-2], named[-1]
     elif len(named) == 1:
@@ -560,6 +562,10 @@ def _place(
     elif album is not None and album.disc is not None:
         reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
     return album, artist, disc, sense
+
+
+def _words(name: str) -> list[str]:
+    return fold(name).split()
 
 
 def _is_said_second(name: str, stem: str) -> bool:

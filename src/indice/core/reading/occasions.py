@@ -152,8 +152,8 @@ def is_occasion(text: str, found: Occasion) -> bool:
         return False
     if leaning.of("name") and not (leaning.of("unknown", "ordinal") or speaks or found.is_dated):
         return False  # somebody's own folder
-    if not speaks and not found.is_dated and _COUNTED.match(text):
-        return False  # one of many boxes, rolls, reels
+    if not speaks and not found.is_dated and (_COUNTED.match(text) or (len(text) < 3 and text.isupper())):
+        return False  # one of many boxes, rolls, reels; an abbreviation
     if speaks and against == leaning.of("waits") and _is_told_apart(text):
         against = 0
     if (

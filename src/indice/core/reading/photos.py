@@ -58,7 +58,7 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^M2U(?P<n>[0-9]{5})", re.I), "camcorder's number"),
     (
         re.compile(
-            r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM|PANO|VID|YDXJ|DCP|R|L|C|S|D|K|A|STA|STB|STC|IM|PIC|IMAG|IMAGE|PHOTO|FILE|SNC|FH|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[~\x00-]|M[0-9]{2}$)",
+            r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM|PANO|VID|YDXJ|DCP|R|L|C|S|D|K|A|STA|STB|STC|IM|PIC|IMAG|IMAGE|PHOTO|BILD|FOTO|FILE|SNC|FH|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[~\x00-]|M[0-9]{2}$)",
             re.I,
         ),
         "camera's running number",
@@ -406,6 +406,11 @@ def _folder(name: str) -> _FolderSays:
     held = _date_in_bracket(text)
     if held is not None:
         return held
+    spaced = _SPACED_DAY.match(text)
+    text = f"{spaced[1]}-{spaced[2]}-{spaced[3]}{text[spaced.end() :]}" if spaced is not None else text
+    unclear = _UNCLEAR_DAY.match(text)
+    if unclear is not None:
+        return _FolderSays(_words_of(text, 0, unclear.end()), is_dated=True)
     counted = _COUNTED_DAY.match(text)
     if counted is not None:
         return _FolderSays(_tidied(counted["words"] or ""))
@@ -451,6 +456,9 @@ _COUNTED_DAY = re.compile(
 """A day of a trip by its number: `Day 3`, `Tag 2 - Old Town`."""
 
 
+_SPACED_DAY = re.compile(rf"({_YEAR_TEXT}) (0[1-9]|1[0-2]) (0[1-9]|[12][0-9]|3[01])(?=\s|$)")
+_UNCLEAR_DAY = re.compile(r"(?:[0-3][0-9]-[0-3][0-9]-[0-9]{2}|[0-3]?[0-9]/[0-3]?[0-9]/[0-9]{2})(?=[\s_]+[^\W\d_])")
+"""A day of which nobody can tell what is its year: it states none."""
 _LEADING_NUMBER = re.compile(
     r"""
     ^ (?P<n> [0-3]?[0-9] ) (?: (?: st | nd | rd | th | er | e ) (?= \s* [-–:,] ) )?
