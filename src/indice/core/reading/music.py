@@ -12,7 +12,7 @@ from .model import Reading
 from .occasions import leaning_of
 from .photos import full_day
 from .places import is_sorting
-from .scan import Scan, fold, scan, tidy_title, without_accents
+from .scan import Bracket, Scan, fold, scan, tidy_title, without_accents
 from .seriesmarks import DATE, SEASON_FOLDER, iso_date
 from .vocabulary import alternation, roles_of, words_for
 
@@ -155,6 +155,13 @@ _SOURCES = {"vinyl": "vinyl", "lp": "vinyl", "cd": "cd", "cassette": "cassette",
 _TWO_NAMES = re.compile(r"(?P<artist>[^_]*[^\W_] [^_]*[^\W_])_(?P<album>[^\W_][^_]* [^_]*)")
 """Two names of several words with one underscore between them."""
 _READER_BEHIND = re.compile(r"(?:read|narrated) by\s|gelesen von\s|lu par\s|le[ií]do por\s|letto da\s", re.IGNORECASE)
+_YEAR_IN_BRACKET = re.compile(
+    r"(?P<year>(?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}$|(?:[^,;]*[,;]\s*)?(?P<year2>(?:19|20)[0-9]{2})\s*(?:[,;]|$)"
+)
+_YEAR_AT_HEAD = re.compile(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–—._·•|~]+\s*|\s)(?=\S)")
+_YEAR_AT_END = re.compile(r"(?<![0-9][-–/])(?<![-–/])[\s_.-]+(?<![0-9][-–/])((?:19|20)[0-9]{2})\s*$")
+"""A year at the end, and no last year of several."""
+_COPY_WORDS = re.compile(r"flac|mp3|web|vinyl|kbps|cd[0-9]|\bv[0-9]\b|lp\b", re.IGNORECASE)
 _BARE_YEAR = re.compile(r"(?:19|20)[0-9]{2}")
 _RATES = ("64", "96", "112", "128", "160", "192", "224", "256", "320")
 _BONUS_DISC = re.compile(rf"(?:bonus|extras?|extra|zusatz|supplément)[\s._-]*(?:{alternation('disc')})")
@@ -257,6 +264,22 @@ def _scene_folder(folder: Folder, scene: re.Match[str]) -> Folder:
     return folder
 
 
+@dataclass(slots=True)
+class _Name:
+    """An album folder's name while it is being cut down to artist and title."""
+
+    folder: Folder
+    seen: Scan
+    text: str
+    start: int
+    end: int
+    """Between these lies what is not yet explained."""
+
+    def left(self) -> str:
+        """What is not yet explained."""
+        return self.text[self.start : self.end]
+
+
 def _album_folder(name: str) -> Folder:
     folder = Folder("named", name, 0)
     scene = _SCENE.match(name)
@@ -266,95 +289,119 @@ def _album_folder(name: str) -> Folder:
     if live:
         folder.date = f"{live['y']}-{live['m']}-{live['d']}"
     seen = scan(_SERIES_IN_BRACKET.sub(_blank, _NOISE.sub(_blank, name)))
-    text = seen.text
-    start, end = (live.end() if live else 0), len(text)
-    tail = DISC_TAIL.search(text)
+    cut = _Name(folder, seen, seen.text, live.end() if live else 0, len(seen.text))
+    tail = DISC_TAIL.search(cut.text)
     if tail:
-        folder.disc, end = int(tail["n"]), tail.start()
+        folder.disc, cut.end = int(tail["n"]), tail.start()
+    _cut_brackets(cut)
+    _music_technical(folder, seen, cut.end)
+    _cut_origin(cut)
+    _cut_years(cut)
+    _artist_and_album(cut)
+    return folder
+
+
+def _cut_brackets(cut: _Name) -> None:
+    """The year and the edition in brackets; what stands behind a bracket that says of a copy is no title."""
+    folder, text = cut.folder, cut.text
     edition = next((m for m in EDITION.finditer(text) if not SKIP_EDITION.match(m["words"])), None)
     if edition:
         said = re.split(r"\s*[;,]\s*", edition["words"].strip())
         folder.edition = next((part for part in said if EDITION.fullmatch(f"({part})")), edition["words"].strip())
-    for bracket in sorted(seen.brackets, key=lambda b: b.start):
-        inner = bracket.inner.strip()
-        year = re.fullmatch(r"((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}", inner) or re.match(
-            r"(?:[^,;]*[,;]\s*)?((?:19|20)[0-9]{2})\s*(?:[,;]|$)", inner
-        )
+    for bracket in sorted(cut.seen.brackets, key=lambda b: b.start):
+        year = _YEAR_IN_BRACKET.match(bracket.inner.strip())
         if year and folder.year is None:
-            start_of_year = bracket.start + 1 + bracket.inner.index(year[1])
-            folder.year, folder.year_at = int(year[1]), (start_of_year, start_of_year + 4)
-            if not text[: bracket.start].strip(" -._"):
-                start = bracket.end
-            elif _WORDS_BEHIND.match(text[bracket.end :]) and not any(t.start >= bracket.end for t in seen.techs):
-                before = text[: bracket.start].rstrip(" -–—")
-                behind = text[bracket.end :].lstrip(" -–—")
-                text = f"{before} - {' ' * (len(text) - len(before) - len(behind) - 3)}{behind}"
-            else:
-                end = min(end, bracket.start)
-        elif (
-            bracket.technical
-            or bracket.used
-            or _RATE.search(inner)
-            or any(
-                bracket.start < t.start and t.end < bracket.end and any(fact[0] == "channels" for fact in t.facts)
-                for t in seen.techs
-            )
-            or (edition and bracket.start <= edition.start() < bracket.end)
-            or text[bracket.start] in "[{"
-            or inner in _RATES
-            or re.search(r"(?i)flac|mp3|web|vinyl|kbps|cd[0-9]|\bv[0-9]\b|lp\b", inner)
-        ):
-            end = min(end, bracket.start) if text[start : bracket.start].strip(" -._") else end
-    _music_technical(folder, seen, end)
-    ripped = _RIPPED.search(text[start:end])
+            said_at = year["year"] or year["year2"]
+            at = bracket.start + 1 + bracket.inner.index(said_at)
+            folder.year, folder.year_at = int(said_at), (at, at + 4)
+            _cut_year_bracket(cut, bracket)
+        elif (edition and bracket.start <= edition.start() < bracket.end) or _says_of_copy(cut, bracket):
+            cut.end = min(cut.end, bracket.start) if text[cut.start : bracket.start].strip(" -._") else cut.end
+
+
+def _cut_year_bracket(cut: _Name, bracket: Bracket) -> None:
+    """A year at the head or at the end bounds the title; between two names it parts them."""
+    text = cut.text
+    if not text[: bracket.start].strip(" -._"):
+        cut.start = bracket.end
+    elif _WORDS_BEHIND.match(text[bracket.end :]) and not any(t.start >= bracket.end for t in cut.seen.techs):
+        before = text[: bracket.start].rstrip(" -–—")
+        behind = text[bracket.end :].lstrip(" -–—")
+        cut.text = f"{before} - {' ' * (len(text) - len(before) - len(behind) - 3)}{behind}"
+    else:
+        cut.end = min(cut.end, bracket.start)
+
+
+def _says_of_copy(cut: _Name, bracket: Bracket) -> bool:
+    """Whether a bracket says of what quality a copy is, whence, or what it is called elsewhere."""
+    inner = bracket.inner.strip()
+    if bracket.technical or bracket.used or cut.text[bracket.start] in "[{" or inner in _RATES:
+        return True
+    if _RATE.search(inner) or _COPY_WORDS.search(inner):
+        return True
+    inside = [t for t in cut.seen.techs if bracket.start < t.start and t.end < bracket.end]
+    return any(fact[0] == "channels" for tech in inside for fact in tech.facts)
+
+
+def _cut_origin(cut: _Name) -> None:
+    """Where it was ripped from, and at which rate, behind the title without a bracket."""
+    ripped = _RIPPED.search(cut.left())
     if ripped is not None and ripped.start():
-        folder.technical.setdefault(
-            "source", (_SOURCES[ripped["from"].lower()], start + ripped.start("from"), start + ripped.end("from"))
-        )
-        end = start + ripped.start()
-    rate = _AT_RATE.search(text)
+        first, last = (cut.start + at for at in ripped.span("from"))
+        cut.folder.technical.setdefault("source", (_SOURCES[ripped["from"].lower()], first, last))
+        cut.end = cut.start + ripped.start()
+    rate = _AT_RATE.search(cut.text)
     if rate:
-        folder.technical.setdefault("bitrate", (int(rate["rate"]), *rate.span("rate")))
-        end = min(end, rate.start())
-    head = re.match(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–—._·•|~]+\s*|\s)(?=\S)", text[start:end])
-    if head and folder.year is None:
+        cut.folder.technical.setdefault("bitrate", (int(rate["rate"]), *rate.span("rate")))
+        cut.end = min(cut.end, rate.start())
+
+
+def _cut_years(cut: _Name) -> None:
+    """A year at the head, or a day or a year at the end."""
+    folder, start = cut.folder, cut.start
+    head = _YEAR_AT_HEAD.match(cut.left()) if folder.year is None else None
+    if head:
         folder.year, folder.year_at = int(head[1]), (start + head.start(1), start + head.end(1))
-        start += head.end()
-    if folder.date is None and folder.year is None and text[start:end].rstrip()[-1:].isdigit():
-        day, first, behind = full_day(text[start:end])
-        if day is not None and text[start : start + first].strip(" ,-–(") and not text[start + behind : end].strip():
-            folder.date, end = day, start + len(text[start : start + first].rstrip(" ,-–("))
+        cut.start += head.end()
+        return
+    if folder.date is None and folder.year is None and cut.left().rstrip()[-1:].isdigit():
+        day, first, behind = full_day(cut.left())
+        ahead = cut.left()[:first].rstrip(" ,-–(")
+        if day is not None and ahead.strip() and not cut.left()[behind:].strip():
+            folder.date, cut.end = day, start + len(ahead)
     if folder.year is None and folder.date is None:
-        last = re.search(r"(?<![0-9][-–/])(?<![-–/])[\s_.-]+(?<![0-9][-–/])((?:19|20)[0-9]{2})\s*$", text[start:end])
-        if last and text[start : start + last.start()].strip():
+        last = _YEAR_AT_END.search(cut.left())
+        if last and cut.left()[: last.start()].strip():
             folder.year, folder.year_at = int(last[1]), (start + last.start(1), start + last.end(1))
-            end = start + last.start()
-    body = _SORTED.sub("", re.sub(r"\s*[-–]\s*$", "", text[start:end]))
+            cut.end = start + last.start()
+
+
+def _artist_and_album(cut: _Name) -> None:
+    """What is left, parted into artist and album where it is both."""
+    folder, dotted = cut.folder, cut.seen.dotted
+    body = _SORTED.sub("", re.sub(r"\s*[-–]\s*$", "", cut.left()))
     late = _LATE_DAY.search(body) if folder.date is None else None
     if late and body[: late.start()].strip():
         folder.date = f"{late['y']}-{late['m']}-{late['d']}"
         body = body[: late.start()] + body[late.end() :]
-    body = _without_tail(folder, body, start)
+    body = _without_tail(folder, body, cut.start)
     two = _TWO_NAMES.fullmatch(body)
     if two is not None:
         body = f"{two['artist']} - {two['album']}"
     parts = _PARTED.split(body, maxsplit=2)
-    if len(parts) == 3 and folder.year is None and re.fullmatch(r"(?:19|20)[0-9]{2}", parts[1].strip()):
+    if len(parts) == 3 and folder.year is None and _BARE_YEAR.fullmatch(parts[1].strip()):
         folder.year = int(parts[1])
         parts = [parts[0], parts[2]]
     elif len(parts) == 3:
         parts = [parts[0], body[body.index(parts[1], len(parts[0])) :]]
     if len(parts) == 2 and re.fullmatch(r"\s*[0-9]{1,2}\s*", parts[0]):
         parts = parts[1:]  # a number that only sorts
-        body = parts[0]
     if len(parts) == 2:
-        head_text = tidy_title(parts[0], dotted=seen.dotted)
-        folder.artist = "Various Artists" if _is_various(head_text) else head_text
-        album = re.sub(r"^\s*((?:19|20)[0-9]{2})\s*[-–]\s*", "", parts[1])
-        folder.album = tidy_title(album, dotted=seen.dotted)
+        artist = tidy_title(parts[0], dotted=dotted)
+        folder.artist = "Various Artists" if _is_various(artist) else artist
+        folder.album = tidy_title(re.sub(r"^\s*((?:19|20)[0-9]{2})\s*[-–]\s*", "", parts[1]), dotted=dotted)
     else:
-        folder.album = tidy_title(body, dotted=seen.dotted)
-    return folder
+        folder.album = tidy_title(parts[0] if len(parts) == 1 else body, dotted=dotted)
 
 
 def _without_tail(folder: Folder, body: str, start: int) -> str:
