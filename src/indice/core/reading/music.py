@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cache, lru_cache
 
@@ -1012,96 +1013,107 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
 _DATED_END = re.compile(r"^(?P<name>\S.*?)\s*[(\[](?P<year>(?:19|20)[0-9]{2})[)\]]\s*$")
 
 
+@dataclass(frozen=True, slots=True)
+class _Parts:
+    """What is left of a name, parted by its separator."""
+
+    body: str
+    parts: Sequence[str]
+    cuts: Sequence[tuple[int, int]]
+    """Where the separators stand in the body."""
+    at: int
+    """Where the body begins in the path."""
+
+    def span(self, first: int, last: int) -> tuple[int, int]:
+        """Where the parts from the first to the last, both meant, stand in the path."""
+        begin = self.cuts[first - 1][1] if first else 0
+        end = self.cuts[last][0] if last < len(self.cuts) else len(self.body)
+        return self.at + begin, self.at + end
+
+
+_JOINED = re.compile(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b")
+"""Between the names of several who play together."""
+
+
 def _own_artist(
     reading: Reading, body: str, offset: int, at: int, folder_artist: str | None, sense: str, has_folder: bool
 ) -> tuple[str, int]:
     """`Artist - Title` inside the file's own name; also `Artist - Album - 03 - Title`."""
     parted = _TIGHT if folder_artist == "Various Artists" and _TIGHT_NAME.fullmatch(body) else _PARTED
-    parts = parted.split(body)
-    if len(parts) < 2:
+    cuts = [found.span() for found in parted.finditer(body)]
+    if not cuts:
         return body, offset
-    splits = list(parted.finditer(body))
-    numbered = next((i for i, part in enumerate(parts[1:-1], 1) if re.fullmatch(r"\s*[0-9]{1,3}\s*", part)), None)
-    if numbered is not None and "track" not in reading.facts:
-        head = tidy_title(parts[0], dotted=False)
-        is_show = sense == "podcast" and fold(head) == fold(str(reading.get("album") or ""))
-        if _is_various(head) and len(parts) > numbered + 2:
-            head = tidy_title(parts[numbered + 1], dotted=False)
-        if not is_show:
-            reading.put("artist", head, (at + offset, at + offset + len(parts[0])), "artist before the title")
-        digits = parts[numbered].strip()
-        reading.put(
-            "track",
-            int(digits),
-            (at + offset + splits[numbered - 1].end(), at + offset + splits[numbered].start()),
-            "track's number",
-        )
-        if numbered > 1:
-            album = " - ".join(parts[1:numbered])
-            year = re.search(r"\s*[(\[]((?:19|20)[0-9]{2})[)\]]\s*$", album)
-            if year:
-                reading.put("year", int(year[1]), None, "year of the album")
-                album = album[: year.start()]
-            reading.put(
-                "album",
-                tidy_title(album, dotted=False),
-                (at + offset + splits[0].end(), at + offset + splits[numbered - 1].start()),
-                "album before the number",
-            )
-        cut = splits[numbered + 1 if _is_various(parts[0]) and len(parts) > numbered + 2 else numbered].end()
+    told = _Parts(body, parted.split(body), cuts, at + offset)
+    cut = _numbered_parts(reading, told, sense)
+    if cut is not None:
         return body[cut:], offset + cut
-    head = tidy_title(parts[0], dotted=False)
-    guest = FEATURING.search(parts[0])
-    plain = tidy_title(parts[0][: guest.start()], dotted=False) if guest else head
-    same = folder_artist is not None and fold(plain) == fold(folder_artist)
-    known = f" {fold(folder_artist)} " if folder_artist else ""
-    joined = (
-        bool(known)
-        and known in f" {fold(plain)} "
-        and re.search(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b", plain) is not None
-    )
-    mentioned = bool(known) and any(
-        known in f" {fold(b)} " for b in re.findall(r"[(\[]([^)\]]+)[)\]]", body[splits[0].end() :])
-    )
-    member = (
-        bool(known)
-        and f" {fold(plain)} " in known
-        and re.search(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b", folder_artist or "") is not None
-    )
-    compilation = folder_artist == "Various Artists"
-    of_many = _SCORED.search(str(reading.get("album") or "")) is not None or sense in (
-        "soundtrack",
-        "various",
-    )
+    first = told.parts[0]
+    guest = FEATURING.search(first)
+    plain = tidy_title(first[: guest.start()] if guest else first, dotted=False)
+    of_many = _SCORED.search(str(reading.get("album") or "")) is not None or sense in ("soundtrack", "various")
     alone = not has_folder or (folder_artist is None and ("album" not in reading.facts or of_many))
-    if not (same or member or joined or mentioned or compilation or alone or (guest and folder_artist)):
+    if not (alone or (guest and folder_artist) or (folder_artist and _is_who_plays(plain, folder_artist, told))):
         return body, offset
     if guest:
-        reading.put(
-            "featuring",
-            _names((guest["names"] or guest["names2"]).strip()),
-            (at + offset + guest.start(), at + offset + guest.end()),
-            "guest in the artist's part",
-        )
-    reading.put("artist", plain, (at + offset, at + offset + len(parts[0])), "artist before the title")
-    cut = splits[0].end()
-    if not has_folder and len(parts) == 3 and "album" not in reading.facts:
-        dated = _DATED_END.match(parts[2])
+        where = (told.at + guest.start(), told.at + guest.end())
+        names = _names((guest["names"] or guest["names2"]).strip())
+        reading.put("featuring", names, where, "guest in the artist's part")
+    reading.put("artist", plain, told.span(0, 0), "artist before the title")
+    cut = cuts[0][1]
+    if not has_folder and len(told.parts) == 3 and "album" not in reading.facts:
+        dated = _DATED_END.match(told.parts[2])
         if dated is not None:
-            where = (at + offset + splits[1].end(), at + offset + len(body))
-            reading.put("album", tidy_title(dated["name"], dotted=False), where, "album behind the title")
-            reading.put("year", int(dated["year"]), where, "year of the album")
-            return parts[1], offset + cut
-        if not any(KEEPERS.fullmatch(word) for word in fold(parts[2]).split()):
-            where = (at + offset + cut, at + offset + splits[1].start())
-            reading.put("album", tidy_title(parts[1], dotted=False), where, "album before the title")
-            cut = splits[1].end()
+            reading.put("album", tidy_title(dated["name"], dotted=False), told.span(2, 2), "album behind the title")
+            reading.put("year", int(dated["year"]), told.span(2, 2), "year of the album")
+            return told.parts[1], offset + cut
+        if not any(KEEPERS.fullmatch(word) for word in fold(told.parts[2]).split()):
+            reading.put("album", tidy_title(told.parts[1], dotted=False), told.span(1, 1), "album before the title")
+            cut = cuts[1][1]
     rest, place = body[cut:], offset + cut
-    late = re.match(r"(?P<n>[0-9]{1,2})(?:\s+[-–.]\s*|\.\s+)(?=\S)", rest)
+    late = _LATE_NUMBER.match(rest)
     if late and "track" not in reading.facts:
         reading.put("track", int(late["n"]), (at + place, at + place + late.end("n")), "track's number")
         rest, place = rest[late.end() :], place + late.end()
     return rest, place
+
+
+_LATE_NUMBER = re.compile(r"(?P<n>[0-9]{1,2})(?:\s+[-–.]\s*|\.\s+)(?=\S)")
+_YEAR_BEHIND = re.compile(r"\s*[(\[]((?:19|20)[0-9]{2})[)\]]\s*$")
+
+
+def _numbered_parts(reading: Reading, told: _Parts, sense: str) -> int | None:
+    """`Artist - Album - 03 - Title`: states what stands before the title, and returns where that begins; None where no part is a number."""
+    parts = told.parts
+    numbered = next((i for i, part in enumerate(parts[1:-1], 1) if re.fullmatch(r"\s*[0-9]{1,3}\s*", part)), None)
+    if numbered is None or "track" in reading.facts:
+        return None
+    head = tidy_title(parts[0], dotted=False)
+    names_its_own = _is_various(head) and len(parts) > numbered + 2
+    if names_its_own:
+        head = tidy_title(parts[numbered + 1], dotted=False)
+    if sense != "podcast" or fold(head) != fold(str(reading.get("album") or "")):
+        reading.put("artist", head, told.span(0, 0), "artist before the title")
+    reading.put("track", int(parts[numbered].strip()), told.span(numbered, numbered), "track's number")
+    if numbered > 1:
+        album = " - ".join(parts[1:numbered])
+        year = _YEAR_BEHIND.search(album)
+        if year:
+            reading.put("year", int(year[1]), None, "year of the album")
+            album = album[: year.start()]
+        reading.put("album", tidy_title(album, dotted=False), told.span(1, numbered - 1), "album before the number")
+    return told.cuts[numbered + 1 if names_its_own else numbered][1]
+
+
+def _is_who_plays(name: str, folder_artist: str, told: _Parts) -> bool:
+    """Whether the first part of a name is who plays, as far as the folder's artist says: it, with others, or one of them."""
+    if folder_artist == "Various Artists" or fold(name) == fold(folder_artist):
+        return True
+    known, own = f" {fold(folder_artist)} ", f" {fold(name)} "
+    if known in own and _JOINED.search(name):
+        return True
+    if own in known and _JOINED.search(folder_artist):
+        return True
+    return any(known in f" {fold(held)} " for held in re.findall(r"[(\[]([^)\]]+)[)\]]", told.body[told.cuts[0][1] :]))
 
 
 def _own_title(
