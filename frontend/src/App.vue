@@ -8,6 +8,7 @@ import { HOUSEHOLD_ROUTES, OUTSIDE_ROUTES } from './router'
 import AppShell from './parts/AppShell.vue'
 import PlayerBar from './parts/PlayerBar.vue'
 import { followLooks } from '@/composables/useLooks'
+import { claimQueue } from './composables/usePlayer'
 import { useStatus } from './composables/useStatus'
 
 const { t } = useI18n()
@@ -49,6 +50,11 @@ watch(
       void router.replace({ name: 'welcome' })
   },
   { immediate: true },
+)
+watch(
+  () => status.value?.person,
+  (person) => person && claimQueue(person),
+  { immediate: true, flush: 'sync' },
 )
 useEventListener(window, 'online', () => (online.value = true))
 </script>

@@ -1,3 +1,4 @@
+import { nextTick } from 'vue'
 import { describe, expect, it } from 'vitest'
 import {
   added,
@@ -14,6 +15,13 @@ import {
   without,
   type Queue,
 } from '../src/composables/queue'
+import {
+  claimQueue,
+  forgetQueue,
+  keepMoment,
+  keptMoment,
+  usePlayer,
+} from '../src/composables/usePlayer'
 
 const SOURCE = { title: 'Glass Orchard', subtitle: 'Odalys Verne', picture: null, entryId: 9 }
 const item = (n: number) => ({
@@ -151,5 +159,50 @@ describe('the queue', () => {
 
   it('reads a place that is beyond its songs as the last', () => {
     expect(readQueue(JSON.stringify(queueOf(3, 0, { place: 70 }))).place).toBe(2)
+  })
+})
+
+describe('the queue of a browser', () => {
+  const album = { ...SOURCE, items: [item(1), item(2), item(3)] }
+
+  it('is kept, goes on, and ends', async () => {
+    claimQueue('Odile')
+    const player = usePlayer()
+    player.play(album, 1)
+    await nextTick()
+    expect(readQueue(localStorage.getItem('indice.queue'))).toEqual(player.queue.value)
+    expect([player.current.value?.label, player.hasNext.value]).toEqual(['song 2', true])
+    expect([player.step(1, true), player.hasNext.value, player.step(1)]).toEqual([
+      true,
+      false,
+      false,
+    ])
+    player.turnRepeat()
+    expect([player.queue.value.repeat, player.hasNext.value]).toEqual(['all', true])
+    player.add({ ...SOURCE, items: [item(9)] }, 'next')
+    expect(labels(player.queue.value)).toEqual(['1', '2', '3', '9'])
+    player.drop(0)
+    player.close()
+    await nextTick()
+    expect([player.current.value, localStorage.getItem('indice.queue')]).toEqual([undefined, null])
+  })
+
+  it('is not found by who signs in after another', () => {
+    claimQueue('Odile')
+    const player = usePlayer()
+    player.play(album)
+    claimQueue('Odile')
+    expect(player.queue.value.songs).toHaveLength(3)
+    claimQueue('Bram')
+    expect(player.queue.value.songs).toEqual([])
+  })
+
+  it('keeps the moment of one song, and of no other', () => {
+    keepMoment(4, 61.8)
+    expect([keptMoment(4), keptMoment(5)]).toEqual([61, undefined])
+    forgetQueue()
+    expect(keptMoment(4)).toBeUndefined()
+    localStorage.setItem('indice.queue.moment', '{')
+    expect(keptMoment(4)).toBeUndefined()
   })
 })

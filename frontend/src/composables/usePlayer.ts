@@ -20,6 +20,7 @@ import {
 
 const KEPT = 'indice.queue'
 const MOMENT = 'indice.queue.moment'
+const OWNER = 'indice.queue.of'
 
 const queue = shallowRef<Queue>(readQueue(localStorage.getItem(KEPT)))
 /** Whether somebody has pressed play since the page was loaded: a queue that was kept waits until then. */
@@ -40,6 +41,16 @@ export function forgetQueue(): void {
   isWanted.value = false
   queue.value = NOTHING
   localStorage.removeItem(MOMENT)
+}
+
+/** The queue is somebody's: who signs in after another in the same browser finds none. */
+export function claimQueue(person: string): void {
+  try {
+    if (localStorage.getItem(OWNER) !== person) forgetQueue()
+    localStorage.setItem(OWNER, person)
+  } catch {
+    forgetQueue()
+  }
 }
 
 /** Where a song was left when the page went: songs are too short for the catalog to keep it. */
