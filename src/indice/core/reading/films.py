@@ -49,6 +49,8 @@ def read_film(seen: Scan, work: Work, begin: int) -> None:
     work.title = title_of(seen, begin, head_end, "what stands before the year and the technical words")
     take_edition(seen, work, after)
     take_technical(seen, work, min(tail, after) if year else tail)
+    if year is not None and work.edition is None:
+        _take_worded_edition(seen, work, after)
     _take_part(seen, work, after, year is not None)
     split_aka(seen, work)
     if year is not None or work.part is None:
@@ -163,6 +165,21 @@ def _take_part(seen: Scan, work: Work, after: int, has_year: bool) -> None:
         if work.title and work.title[2] > match.start():
             work.title = title_of(seen, work.title[1], match.start(), work.title[3])
     work.part = (number_of(match["n"]), match.start(), match.end(), "word for a part")
+
+
+_WORDED_EDITION = re.compile(
+    r"(?<![^\W_])(?:[^\W\d_]+(?:['’][^\W\d_]+)?[\s._]){1,2}(?:edition|cut)(?![^\W_])", re.IGNORECASE
+)
+
+
+def _take_worded_edition(seen: Scan, work: Work, after: int) -> None:
+    """An issue called by a name of its own, behind the year: `2014.Harbour.Edition.1080p`."""
+    for start, end in residue(seen, work, after, len(seen.text)):
+        found = _WORDED_EDITION.search(seen.text, start, end)
+        if found is not None:
+            words = tidy_title(found.group(), dotted=seen.dotted)
+            work.edition = (words, found.start(), found.end(), "issue with a name of its own")
+            return
 
 
 def _take_version(seen: Scan, work: Work, after: int) -> None:

@@ -98,7 +98,7 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
         "director's cut,directors cut,director’s cut,director cut,extended,extended cut,extended edition,extended version,"
         "unrated,unrated cut,theatrical,theatrical cut,theatrical version,theatrical edition,final cut,the final cut,remastered,uncut,restored,uncensored,imax,"
         "imax edition,open matte,special edition,collector's edition,collectors edition,ultimate edition,ultimate cut,deluxe edition,"
-        "limited edition,criterion edition,anniversary edition,rogue cut,redux,remaster,4k remaster,fan edit,black and white,unabridged,"
+        "limited edition,anniversary edition,rogue cut,redux,remaster,4k remaster,fan edit,black and white,unabridged,"
         "dc,workprint,international cut,original cut,producer's cut,alternate cut,alternative cut,assembly cut,tv cut,"
         "langfassung,kinofassung,version longue,integrale,hybrid cut,digitally remastered,anniversary remaster,restored edition,restored version,"
         "uncut edition,uncut version,remastered edition,unrated edition,unrated version,unrated director's cut,unrated directors cut,"
