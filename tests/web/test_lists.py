@@ -180,3 +180,11 @@ def test_playing_goes_on_in_a_list_by_rule_and_it_goes_out_as_a_file(owner: Flas
     body = {"can": ['video/mp4; codecs="avc1.640033, mp4a.40.2"'], "list_id": made}
     assert said(owner.post(f"/api/entries/{films[0][1]}/playback", json=body))["next_entry_id"] == films[1][1]
     assert owner.get(f"/api/lists/{made}/file?form=m3u8").text.count(".mp4") == 5
+
+
+def test_a_list_by_rule_is_counted_without_being_gathered(owner: FlaskClient, household: Database) -> None:
+    made = said(owner.post("/api/lists", json={"name": "All", "rule": rule()}))["id"]
+    told = {one["id"]: one for one in said(owner.get("/api/lists"))["lists"]}[made]
+    assert told["count"] == len(said(owner.get(f"/api/lists/{made}"))["places"]) == 5
+    empty = said(owner.post("/api/lists", json={"name": "None", "rule": rule(words="year:1888")}))
+    assert empty["count"] == 0 and titles(owner, empty["id"]) == []

@@ -45,6 +45,7 @@ __all__ = [
     "Sort",
     "Wanted",
     "first_matching",
+    "matching_count",
     "matching_filters",
     "matching_ids",
     "ruler_of",
@@ -208,10 +209,20 @@ def first_matching(db: Session, wanted: Wanted, *, limit: int) -> list[Entry]:
     found: list[Entry] = []
     after: str | None = ""
     while after is not None and len(found) < limit:
-        page = shelf_page(db, replace(wanted, after=after))
+        page = shelf_page(db, replace(wanted, after=after), size=min(limit, PAGE))
         found += page.entries
         after = page.following
     return found[:limit]
+
+
+def matching_count(db: Session, wanted: Wanted, *, limit: int) -> int:
+    """How many entries of a shelf match, counted up to a limit; of music how many songs those albums hold."""
+    found = select(Entry.id).where(*_conditions(wanted)).limit(limit)
+    if wanted.shelf != "music":
+        return db.scalar(select(func.count()).select_from(found.subquery())) or 0
+    song = aliased(Entry)
+    songs = select(func.count()).where(song.kind == "track", song.parent_id.in_(found))
+    return db.scalar(songs.select_from(song)) or 0
 
 
 def _marked(wanted: Wanted, name: str) -> ColumnElement[bool]:
@@ -269,13 +280,15 @@ def _mark_counts(db: Session, wanted: Wanted, counts: Mapping[str, int]) -> dict
     return found
 
 
-def shelf_page(db: Session, wanted: Wanted) -> Page:
+def shelf_page(db: Session, wanted: Wanted, *, size: int | None = None) -> Page:
     """A page of a shelf: films and series by title, albums by artist and year, photos from the newest to the oldest.
 
+    It holds :data:`PAGE` entries where no size is said, of music the albums of so many artists at most.
     Raises :class:`IndiceError` where the page is none that was given out.
     """
+    size = size or PAGE
     if wanted.shelf == "music":
-        return _albums(db, wanted)
+        return _albums(db, wanted, min(size, ARTISTS_A_PAGE))
     if wanted.shelf == "photos":
         key, order = (_MOMENT, Entry.id), (_MOMENT.desc(), Entry.id.desc())
         query = select(Entry).where(*_conditions(wanted)).order_by(*order)
@@ -284,17 +297,17 @@ def shelf_page(db: Session, wanted: Wanted) -> Page:
             query = query.where(tuple_(*key) < tuple_(literal(moment, CleanText()), literal(id_)))
     else:
         query = _sorted(select(Entry).where(*_conditions(wanted)), wanted)
-    entries = list(db.scalars(query.limit(PAGE + 1)))
-    if len(entries) <= PAGE:
+    entries = list(db.scalars(query.limit(size + 1)))
+    if len(entries) <= size:
         return Page(entries, None)
-    last = entries[PAGE - 1]
+    last = entries[size - 1]
     if wanted.shelf == "photos":
         following = _packed(last.moment or "", last.id)
     elif wanted.sort == "added":
         following = _packed(last.added_at.isoformat(), last.id)
     else:
         following = _packed(last.sort_title, last.year or 0, last.id)
-    return Page(entries[:PAGE], following)
+    return Page(entries[:size], following)
 
 
 def _sorted(query: Select[Entry], wanted: Wanted) -> Select[Entry]:
@@ -319,7 +332,7 @@ def _sorted(query: Select[Entry], wanted: Wanted) -> Select[Entry]:
     return query
 
 
-def _albums(db: Session, wanted: Wanted) -> Page:
+def _albums(db: Session, wanted: Wanted, size: int) -> Page:
     """Albums of the next artists that have some."""
     artist = aliased(Entry)
     conditions = _conditions(wanted)
@@ -331,13 +344,13 @@ def _albums(db: Session, wanted: Wanted) -> Page:
     if wanted.after:
         title, id_ = _unpacked(wanted.after, str, int)
         query = query.where(tuple_(artist.sort_title, artist.id) > tuple_(literal(title, CleanText()), literal(id_)))
-    artists = db.execute(query.limit(ARTISTS_A_PAGE + 1)).all()
-    shown = {row.id: place for place, row in enumerate(artists[:ARTISTS_A_PAGE])}
+    artists = db.execute(query.limit(size + 1)).all()
+    shown = {row.id: place for place, row in enumerate(artists[:size])}
     albums = list(db.scalars(select(Entry).where(among(Entry.parent_id, shown), *conditions)))
     albums.sort(key=lambda album: (shown[album.parent_id or 0], album.year or 0, album.sort_title, album.id))
-    if len(artists) <= ARTISTS_A_PAGE:
+    if len(artists) <= size:
         return Page(albums, None)
-    last = artists[ARTISTS_A_PAGE - 1]
+    last = artists[size - 1]
     return Page(albums, _packed(last.sort_title, last.id))
 
 

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
 from .among import among, among_words
-from .browse import SHELVES, Sort, Wanted, first_matching
+from .browse import SHELVES, Sort, Wanted, first_matching, matching_count
 from .bulk import insert_rows
 from .models import Entry, File, Person, Playlist, PlaylistItem, now
 from .viewer import Viewer
@@ -118,8 +118,7 @@ def playlists_of(db: Session, viewer: Viewer) -> list[Listed]:
         first.setdefault(playlist_id, []).append(entry_id)
     for playlist, _ in rows:
         if playlist.rule is not None:
-            gathered = _gathered(db, playlist)
-            counts[playlist.id], first[playlist.id] = len(gathered), [entry.id for entry in gathered[:4]]
+            counts[playlist.id], first[playlist.id] = _told_of_rule(db, playlist)
     listed = [
         Listed(
             playlist,
@@ -137,7 +136,7 @@ def playlist_at(db: Session, viewer: Viewer, playlist_id: int, *, to_change: boo
     """A playlist; raises :class:`IndiceError` (404) when it is none that somebody knows of, or may change."""
     found = db.scalars(select(Playlist).where(Playlist.id == playlist_id, _reached(viewer))).first()
     if found is not None and found.person_id != viewer.person_id and found.rule is not None:
-        found = None if to_change or not _gathered(db, found) else found
+        found = None if to_change or not _told_of_rule(db, found)[0] else found
     elif found is not None and found.person_id != viewer.person_id:
         seen = select(PlaylistItem.id).join(Entry, Entry.id == PlaylistItem.entry_id)
         if to_change or db.scalar(seen.where(PlaylistItem.playlist_id == playlist_id).limit(1)) is None:
@@ -185,6 +184,16 @@ def _gathered(db: Session, playlist: Playlist) -> list[Entry]:
     ids = list(db.scalars(_BELOW, {"ids": [entry.id for entry in entries]}))[:MOST_ITEMS]
     songs = {entry.id: entry for entry in db.scalars(select(Entry).where(among(Entry.id, ids)))}
     return [songs[id_] for id_ in ids if id_ in songs]
+
+
+def _told_of_rule(db: Session, playlist: Playlist) -> tuple[int, list[int]]:
+    """How much a rule gathers now, and the first four entries, for lists of lists."""
+    rule = playlist.rule or {}
+    if rule.get("shelf") not in SHELVES:
+        return 0, []
+    wanted = wanted_of(rule, playlist.person_id)
+    count = matching_count(db, wanted, limit=MOST_GATHERED)
+    return count, [entry.id for entry in first_matching(db, wanted, limit=4)] if count else []
 
 
 def must_be_by_hand(playlist: Playlist) -> None:
