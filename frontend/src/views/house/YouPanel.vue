@@ -66,6 +66,7 @@ async function signOut(): Promise<void> {
       <PinRow v-if="status && status.age !== null && !status.manages" />
       <p class="row you">
         <span>{{ t('marks.takeAlong') }}</span>
+        <span></span>
         <a href="/api/marks/file?form=csv" download class="mono">CSV</a>
         <a href="/api/marks/file?form=jsonld" download class="mono">JSON-LD</a>
       </p>
