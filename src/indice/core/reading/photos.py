@@ -385,29 +385,33 @@ _DIGIT = re.compile(r"[0-9]")
 
 @lru_cache(maxsize=8192)
 def _folder(name: str) -> _FolderSays:
-    """A folder's date, whole or in part, and its words."""
+    """A folder's date, whole or in part, and its words: the first way of writing one that fits decides."""
     text = name.strip()
     aside = _DEVICE_ASIDE.search(text)
-    if (
-        aside is not None
-        and aside.start()
-        and leaning_of(aside["words"]).of("device")
-        and not _DIGIT.search(aside["words"])
-    ):
+    if aside is not None and aside.start() and _is_device(aside["words"]):
         text = text[: aside.start()]  # which camera, of several that were there
     if _CAMERA_FOLDER.match(text):
         return _FolderSays()
-    bare = _bare_date(text)
-    if bare is not None:
-        return bare
-    span = _RANGE.search(text) or _worded_range(text)
-    if span is not None:
-        return _FolderSays(_words_of(text, span.start(), span.end()), is_dated=True)
-    held = _date_in_bracket(text)
-    if held is not None:
-        return held
+    for whole in (_bare_date, _several_days, _date_in_bracket):
+        said = whole(text)
+        if said is not None:
+            return said
     spaced = _SPACED_DAY.match(text)
     text = f"{spaced[1]}-{spaced[2]}-{spaced[3]}{text[spaced.end() :]}" if spaced is not None else text
+    return _says_day(text) or _says_month(text) or _says_less(text)
+
+
+def _is_device(words: str) -> bool:
+    return leaning_of(words).of("device") > 0 and not _DIGIT.search(words)
+
+
+def _several_days(text: str) -> _FolderSays | None:
+    span = _RANGE.search(text) or _worded_range(text)
+    return _FolderSays(_words_of(text, *span.span()), is_dated=True) if span is not None else None
+
+
+def _says_day(text: str) -> _FolderSays | None:
+    """A day and words; also one of which nobody knows the year, and one of a trip by its number."""
     unclear = _UNCLEAR_DAY.match(text)
     if unclear is not None:
         return _FolderSays(_words_of(text, 0, unclear.end()), is_dated=True)
@@ -415,27 +419,39 @@ def _folder(name: str) -> _FolderSays:
     if counted is not None:
         return _FolderSays(_tidied(counted["words"] or ""))
     day, start, end = full_day(text)
-    east = EAST_DAY.search(text) if day is None else None
-    if east is not None:
-        year, month = int(east["y"] or east["y2"]), int(east["m"] or east["m2"])
-        words = _words_of(text, *east.span())
-        return _FolderSays(words, None, year, month, is_dated=bool(words))
-    short = _SHORT_DAY.match(text) if day is None else None
-    if short is not None:
-        year = int(short["y"]) + (1900 if int(short["y"]) > 60 else 2000)
-        return _FolderSays(_words_of(text, 0, short.end()), f"{year}-{short['m']}-{short['d']}", is_dated=True)
     if day is not None:
         return _FolderSays(_words_of(text, start, end), day, is_dated=True)
+    short = _SHORT_DAY.match(text) if EAST_DAY.search(text) is None else None
+    if short is None:
+        return None
+    year = int(short["y"]) + (1900 if int(short["y"]) > 60 else 2000)
+    return _FolderSays(_words_of(text, 0, short.end()), f"{year}-{short['m']}-{short['d']}", is_dated=True)
+
+
+def _says_month(text: str) -> _FolderSays | None:
+    """A year and a month, in either order, and words."""
+    east = EAST_DAY.search(text)
+    if east is not None:
+        words = _words_of(text, *east.span())
+        return _FolderSays(
+            words, None, int(east["y"] or east["y2"]), int(east["m"] or east["m2"]), is_dated=bool(words)
+        )
     turned = _MONTH_FIRST.search(text)
     if turned is not None:
         month, year = (turned["m"], turned["y"]) if turned["m"] else (turned["m2"], turned["y2"])
-        return _FolderSays(_words_of(text, turned.start(), turned.end()), None, int(year), int(month), is_dated=True)
-    partial = re.match(rf"^({_YEAR_TEXT})[-._ ](0[1-9]|1[0-2])(?![0-9])", text) or re.search(
-        r"(?<![0-9])((?:19|20)[0-9]{2})[-._](0[1-9]|1[0-2])$", text
-    )
-    if partial is not None:
-        words = _words_of(text, partial.start(), partial.end())
-        return _FolderSays(words, None, int(partial[1]), int(partial[2]), is_dated=True)
+        return _FolderSays(_words_of(text, *turned.span()), None, int(year), int(month), is_dated=True)
+    partial = _YEAR_AND_MONTH.match(text) or _YEAR_AND_MONTH_LAST.search(text)
+    if partial is None:
+        return None
+    return _FolderSays(_words_of(text, *partial.span()), None, int(partial[1]), int(partial[2]), is_dated=True)
+
+
+_YEAR_AND_MONTH = re.compile(rf"^({_YEAR_TEXT})[-._ ](0[1-9]|1[0-2])(?![0-9])")
+_YEAR_AND_MONTH_LAST = re.compile(r"(?<![0-9])((?:19|20)[0-9]{2})[-._](0[1-9]|1[0-2])$")
+
+
+def _says_less(text: str) -> _FolderSays:
+    """A month and a day, a number, or a year; or words alone."""
     split = _MONTH_AND_DAY.match(text)
     if split is not None:
         words = _words_of(text, 0, split.end())
