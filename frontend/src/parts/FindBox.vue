@@ -6,6 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import { api, ask } from '@/api/client'
 import CoverImage from './CoverImage.vue'
+import FilterOffers from './FilterOffers.vue'
 
 const TYPING_MS = 120
 const { t } = useI18n()
@@ -84,15 +85,7 @@ defineExpose({ open })
     <div v-if="opened && !words.trim()" class="card hints" data-test="filter-hints">
       <p class="soft">{{ t('find.how') }}</p>
       <p>
-        <button
-          v-for="one in offers"
-          :key="one"
-          type="button"
-          class="pill mono"
-          @mousedown.prevent="take(one)"
-        >
-          {{ one }}
-        </button>
+        <FilterOffers :offers="offers" @take="take" />
       </p>
     </div>
     <ul v-if="opened && words.trim()" id="found" role="listbox" class="card">
@@ -119,15 +112,7 @@ defineExpose({ open })
         }}</span>
       </li>
       <li v-if="offers.length" class="none">
-        <button
-          v-for="one in offers"
-          :key="one"
-          type="button"
-          class="pill mono"
-          @mousedown.prevent="take(one)"
-        >
-          {{ one }}
-        </button>
+        <FilterOffers :offers="offers" @take="take" />
       </li>
       <li v-if="!found.length && !isFetching" class="none soft">{{ t('app.nothingFound') }}</li>
     </ul>
@@ -196,11 +181,6 @@ ul {
 }
 .hints p:last-child {
   margin: 0;
-}
-.pill.mono {
-  height: 25px;
-  padding: 0 8px;
-  font: 12.5px var(--mono);
 }
 li {
   display: grid;
