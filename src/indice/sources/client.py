@@ -5,57 +5,29 @@ Specification: W3C Entity Reconciliation Community Group, Reconciliation Service
 
 from __future__ import annotations
 
-import base64
 import hashlib
 import json
 import re
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from datetime import UTC, datetime
-from email.utils import parsedate_to_datetime
 from typing import Any
 from urllib.parse import quote, urljoin, urlsplit
 
 import httpx
 
 from ..core.facts.clean import DATES, LENGTHS, TEXT, WHOLE, clean_fact
-from ..errors import IndiceError
+from .polite import PoliteClient, SourceDown, SourceKeyWrong
 from .profile import FieldMap, Profile
-from .transport import GuardedTransport, TooLarge, as_json, deadline, read_capped
+from .transport import TooLarge
 
 __all__ = ["Answers", "Query", "SourceClient", "SourceDown", "SourceKeyWrong", "as_rows"]
 
 Query = dict[str, Any]
 Answers = Callable[[Sequence[str]], Mapping[str, dict[str, Any]]]
 """Fingerprints of questions → the answers that are remembered."""
-PATIENCE_SECONDS = 30.0
-"""The longest that one request waits for a source that asks to come back later."""
-TRIES = 7
-"""So often is asked what a service that is there fails to answer."""
-KNOCKS = 4
-"""So often is knocked at a service that cannot be reached at all."""
-LONGEST_PAUSE_SECONDS = 6.0
 MOST_PREVIEW_BYTES = 200_000
-MOST_ANSWER_BYTES = 16_000_000
 MOST_PICTURE_BYTES = 20_000_000
-LONGEST_SECONDS = 60.0
-"""The longest that one answer may take from the first letter of the question to its own last."""
-
-
-class SourceDown(IndiceError):
-    """The source does not answer, or not sensibly."""
-
-    reference = "source-down"
-    status = 502
-
-
-class SourceKeyWrong(IndiceError):
-    """The source refuses the key."""
-
-    reference = "source-key-wrong"
-    status = 502
-
 
 _SETTINGS = {"lang": ("lang", "language", "locale"), "country": ("country", "region")}
 """What a library wishes → names under which services take such a setting of a property, the likeliest first."""
@@ -63,7 +35,7 @@ _IN_A_LANGUAGE = frozenset(("title", "plot", "tagline", "genres", "set", "artwor
 _OF_A_COUNTRY = frozenset(("rating", "date"))
 
 
-class SourceClient:
+class SourceClient(PoliteClient):
     """Speaks to one source. `remember` and `recall` keep answers with their question's fingerprint.
 
     Texts are asked for in `language` and certificates for `country` where the service takes such settings.
@@ -81,129 +53,17 @@ class SourceClient:
         transport: httpx.BaseTransport | None = None,
         sleep: Callable[[float], None] = time.sleep,
     ) -> None:
+        super().__init__(
+            profile.name, profile.url, key=key, networks=profile.networks, transport=transport, sleep=sleep
+        )
         self.profile = profile
-        self._key = key
         self._wished = {"lang": language if language in profile.languages else "", "country": country}
         kept: dict[str, dict[str, Any]] = {}
         self._recall: Answers = recall or (lambda _: kept)
         self._keep = remember
         self._kept = kept
-        self._sleep = sleep
-        self._http = httpx.Client(
-            timeout=httpx.Timeout(20.0, connect=5.0),
-            transport=transport or GuardedTransport(profile.url, networks=profile.networks),
-            follow_redirects=True,
-            max_redirects=5,
-            trust_env=False,
-            headers={"user-agent": "Indice/0.1", "accept-encoding": "gzip"},
-        )
-        self._manifest: dict[str, Any] | None = None
         self.left: Counter[str] = Counter()
         """Property → how many of its values nothing could be made of; they are left out."""
-        self.requests = 0
-        """Requests sent so far, manifest included."""
-
-    def close(self) -> None:
-        """Close the connections."""
-        self._http.close()
-
-    def __enter__(self) -> SourceClient:
-        return self
-
-    def __exit__(self, *_: object) -> None:
-        self.close()
-
-    def _authentication(self) -> tuple[dict[str, str], dict[str, str]]:
-        """Headers and query parameters that carry the key, where the manifest says (OpenAPI 3 security schemes)."""
-        if not self._key:
-            return {}, {}
-        told = (self._manifest or {}).get("authentication") or {}
-        kind, name = str(told.get("type", "")), str(told.get("name", ""))
-        if kind == "apiKey":
-            place = told.get("in", "header")
-            if place == "query":
-                return {}, {name or "key": self._key}
-            if place == "cookie":
-                return {"cookie": f"{name or 'key'}={self._key}"}, {}
-            return {name or "X-API-Key": self._key}, {}
-        if kind == "http" and str(told.get("scheme", "")).lower() == "basic":
-            return {"authorization": f"Basic {base64.b64encode(self._key.encode()).decode()}"}, {}
-        return {"authorization": f"Bearer {self._key}"}, {}
-
-    def _send(
-        self,
-        method: str,
-        url: str,
-        *,
-        data: dict[str, str] | None = None,
-        params: dict[str, str] | None = None,
-        with_key: bool = True,
-    ) -> Any:
-        problem = ""
-        for attempt in range(TRIES):
-            headers, extra = self._authentication() if with_key else ({}, {})
-            try:
-                self.requests += 1
-                asked = self._http.build_request(
-                    method, url, data=data, params={**(params or {}), **extra} or None, headers=headers
-                )
-                # a key goes nowhere but to the address of the profile
-                answer, content = self._fetch(asked, MOST_ANSWER_BYTES, redirects=not (headers or extra))
-            except httpx.TimeoutException:
-                problem = "it does not answer in time"
-            except TooLarge as error:
-                raise SourceDown(
-                    f"{self.profile.name}: an answer cannot be taken: {error}.", hint="Tell those who run the service."
-                ) from error
-            except (httpx.TransportError, httpx.InvalidURL, httpx.TooManyRedirects) as error:
-                problem = f"it cannot be reached ({error})"
-                if attempt + 1 >= KNOCKS:
-                    break
-            else:
-                if answer.status_code in (401, 403):
-                    raise SourceKeyWrong(
-                        f"{self.profile.name} refuses the key.", hint="Put in the right key under House, Sources."
-                    )
-                if answer.status_code == 429 or answer.status_code >= 500:
-                    problem = (
-                        "it asks for patience"
-                        if answer.status_code == 429
-                        else f"it fails (status {answer.status_code})"
-                    )
-                    if attempt + 1 < TRIES:
-                        self._sleep(_wait_of(answer, attempt))
-                    continue
-                if answer.is_redirect:
-                    raise SourceDown(
-                        f"{self.profile.name} has moved to {answer.headers.get('location', 'another address')}.",
-                        hint="Write the new address into the profile.",
-                    )
-                if answer.status_code >= 400:
-                    raise SourceDown(
-                        f"{self.profile.name} does not understand the question (status {answer.status_code}).",
-                        hint="Check the address and the profile.",
-                    )
-                try:
-                    return as_json(content)
-                except ValueError:
-                    problem = "it answers something that is no JSON"
-            if attempt + 1 < TRIES:
-                self._sleep(min(0.4 * 2**attempt, LONGEST_PAUSE_SECONDS))
-        raise SourceDown(
-            f"{self.profile.name}: {problem}.",
-            hint="Is the service up, and is its address right? The rest goes on without it.",
-        )
-
-    def _fetch(
-        self, request: httpx.Request, most_bytes: int, *, redirects: bool = True
-    ) -> tuple[httpx.Response, bytes]:
-        """An answer with its body, within the time and the size that it may have."""
-        with deadline(LONGEST_SECONDS):
-            answer = self._http.send(request, stream=True, follow_redirects=redirects)
-            try:
-                return answer, read_capped(answer, most_bytes) if answer.status_code < 400 else b""
-            finally:
-                answer.close()
 
     def manifest(self) -> dict[str, Any]:
         """The service's manifest, asked once: without the key, which is sent only where it is refused so."""
@@ -390,18 +250,6 @@ def as_rows(rows: Any) -> list[dict[str, Any]]:
     """Rows with an id and a name, at most 200."""
     known = [row for row in rows if isinstance(row, dict) and row.get("id")] if isinstance(rows, list) else []
     return [{"id": str(row["id"]), "name": str(row.get("name") or row["id"])} for row in known[:200]]
-
-
-def _wait_of(answer: httpx.Response, attempt: int) -> float:
-    """How long a service wants to be left alone: seconds or a date (RFC 9110), else longer each time."""
-    told = answer.headers.get("retry-after", "")
-    try:
-        seconds = (
-            float(told) if told.strip().isdigit() else (parsedate_to_datetime(told) - datetime.now(UTC)).total_seconds()
-        )
-    except (ValueError, TypeError):
-        return min(0.5 * 2**attempt, LONGEST_PAUSE_SECONDS)
-    return min(max(seconds, 0.05), PATIENCE_SECONDS)
 
 
 PLAIN_FIELDS = frozenset((*TEXT, *WHOLE, *LENGTHS, *DATES))
