@@ -1,6 +1,6 @@
 """A child of the supervisor: ends with it, however it ends, and logs as all processes do.
 
-python -m indice.children PARENT web|worker|network|almanac|router [arguments]
+python -m indice.children PARENT web|worker|network|almanac|footline|router [arguments]
 """
 
 from __future__ import annotations
@@ -41,6 +41,10 @@ def main() -> None:
         from .standins.almanac import main as almanac
 
         almanac()
+    elif name == "footline":
+        from .standins.footline import main as footline
+
+        footline()
     elif name == "router":
         from .standins.router import main as router
 

@@ -433,45 +433,50 @@ def source_add(
     profile: Annotated[Path, typer.Argument(help="The profile, a TOML file.")],
     key: Annotated[str | None, typer.Option(help="Its key, kept apart and never shown again.")] = None,
 ) -> None:
-    """Add a metadata source, or replace the one of the same name.
+    """Add a metadata source or a service of subtitles, or replace the one of the same name.
 
     Example:  `./indice source add almanac.toml --key SECRET`
     """
-    from .sources import parse_profile
+    from .sources import is_text_profile, parse_profile
     from .store.sources import add_source
+    from .store.text_services import add_text_service
 
     try:
         text = profile.read_text("utf-8")
     except (OSError, UnicodeDecodeError) as error:
         raise IndiceError(f"{profile} cannot be read: {error}", hint="Give the path of a TOML file.") from error
     _, database = _database()
+    is_text = is_text_profile(text)
     with database.begin() as db:
-        made = add_source(db, text, key)
-    for field in parse_profile(text).unknown:
+        name = (add_text_service if is_text else add_source)(db, text, key).name
+    for field in () if is_text else parse_profile(text).unknown:
         print(f"{field} is no field that Indice knows; it is left alone.")
-    print(f"Source {made.name} is set up. Try: ./indice source test {made.name}")
+    print(f"{'Service' if is_text else 'Source'} {name} is set up. Try: ./indice source test {name}")
 
 
 @source_app.command("list")
 def source_list() -> None:
-    """List the sources."""
-    from sqlalchemy import select
-
-    from .store.models import Source
+    """List the sources, and the services of subtitles."""
+    from .store.sources import list_sources
+    from .store.text_services import list_text_services
 
     _, database = _database()
     with database.begin() as db:
-        for source in db.scalars(select(Source).order_by(Source.position, Source.id)):
+        for source in (*list_sources(db), *list_text_services(db)):
             print(f"{source.name:20} {source.url}   {source.problem or 'fine'}")
 
 
 @source_app.command("test")
 def source_test(name: Annotated[str, typer.Argument()]) -> None:
-    """Ask a source for its manifest and one thing, and say how it went."""
+    """Ask a source or a service of subtitles what it is, and one thing, and say how it went."""
+    from .store.text_services import list_text_services
+    from .work.subtitles import try_service
     from .work.try_source import try_source
 
     _, database = _database()
-    print(try_source(database, name))
+    with database.begin() as db:
+        service = next((one for one in list_text_services(db) if one.name == name), None)
+    print(try_service(database, service) if service is not None else try_source(database, name))
 
 
 PasswordFile = Annotated[

@@ -190,7 +190,7 @@ class Service:
             "INDICE_DEMO": "1" if self.demo else "",
             MARK: mark_of(settings.home),
         }
-        almanac_port = self._prepare_demo() if self.demo else 0
+        ports = self._prepare_demo() if self.demo else {}
         port = free_port(settings.port, settings.host)
         certificate = certificate_files(settings.home, settings.https, settings.certificate, settings.certificate_key)
         self._address = f"{'https' if certificate else 'http'}://{settings.host}:{port}"
@@ -202,7 +202,8 @@ class Service:
         self._await_web(self._address)
         # Nobody waits for these two: the first page is up before they are.
         if self.demo:
-            self._begin(_Part("almanac", ["almanac", str(almanac_port)]))
+            for name, stand_in in ports.items():
+                self._begin(_Part(name, [name, str(stand_in)]))
             self._begin(_Part("router", ["router", f"port={self.settings.ssdp_port}"]))
         self._begin(_Part("worker", ["worker"]))
         self._parts["network"] = _Part("network", ["network", str(port)], wanted=self._wants_network)
@@ -212,11 +213,12 @@ class Service:
     def _wants_network(self) -> bool:
         return read_wishes(self.settings.home, announce=self.settings.announce).any
 
-    def _prepare_demo(self) -> int:
-        """Build the household and set up its source; returns the port of the stand-in."""
+    def _prepare_demo(self) -> dict[str, int]:
+        """Build the household and set up its services; returns the stand-ins' names and ports."""
         from .demo import is_built
-        from .standins.profile import PROFILE
+        from .standins.profile import PROFILE, TEXT_PROFILE
         from .store.sources import add_source
+        from .store.text_services import add_text_service
 
         household = self.settings.home / "household"
         if not is_built(household):
@@ -224,12 +226,19 @@ class Service:
 
             self.say("Building the made-up household (about a minute) …")
             build_household(household)
-        port_file = self.settings.home / "almanac-port"
-        port = free_port(int(port_file.read_text()) if port_file.is_file() else 7801)
-        port_file.write_text(str(port))
+        almanac = self._port_of("almanac", 7801)
+        footline = self._port_of("footline", 7811)
         assert self._database is not None
         with self._database.begin() as db:
-            add_source(db, PROFILE.format(url=f"http://127.0.0.1:{port}/reconcile"), None)
+            add_source(db, PROFILE.format(url=f"http://127.0.0.1:{almanac}/reconcile"), None)
+            add_text_service(db, TEXT_PROFILE.format(url=f"http://127.0.0.1:{footline}/exchange"), None)
+        return {"almanac": almanac, "footline": footline}
+
+    def _port_of(self, name: str, first: int) -> int:
+        """A free port for a stand-in, the one that it had before where that is free."""
+        kept = self.settings.home / f"{name}-port"
+        port = free_port(int(kept.read_text()) if kept.is_file() else first)
+        kept.write_text(str(port))
         return port
 
     def _begin(self, part: _Part) -> None:

@@ -302,7 +302,7 @@ def test_an_answer_packed_otherwise_than_asked_is_not_taken(packing: str) -> Non
 
 @pytest.mark.parametrize("part", ["head", "body"])
 def test_a_source_that_drips_is_given_up(part: str, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr("indice.sources.client.LONGEST_SECONDS", 1.0)
+    monkeypatch.setattr("indice.sources.polite.LONGEST_SECONDS", 1.0)
 
     def drip(link: socket.socket, _: bytes) -> None:
         link.sendall(b"HTTP/1.1 200 OK\r\n" + (b"" if part == "head" else b"Content-Length: 9000\r\n\r\n"))

@@ -45,6 +45,9 @@ export type Look = Schemas['LookOut']
 export type Offer = Schemas['EntryOut.OfferOut']
 export type Frame = Schemas['EntryOut.FrameOut']
 export type Source = Schemas['SourcesOut.SourceOut']
+export type TextService = Schemas['TextServicesOut.TextServiceOut']
+export type OfferedText = Schemas['OfferedTextsOut.OfferedTextOut']
+export type TextDraft = Schemas['TextDraftOut']
 
 /** What the server says when something is not as it should be. */
 export class Problem extends Error {

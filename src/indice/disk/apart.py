@@ -21,6 +21,7 @@ __all__ = [
     "likeness_apart",
     "probe_apart",
     "thumbnails_apart",
+    "voice_apart",
 ]
 
 SMALL = (240, 480)
@@ -91,3 +92,8 @@ def keys_apart(path: bytes, streams: Streams) -> list[float]:
         return workshop().run("keys", path, streams.seconds, streams.video.shift_seconds)
     except ValueError:
         return []
+
+
+def voice_apart(path: bytes, sound: int) -> bytes:
+    """As :func:`indice.disk.voice.voice_of`; raises ValueError with words, also when it takes too much."""
+    return workshop().run("voice", path, sound, seconds=60.0)

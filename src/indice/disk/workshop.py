@@ -233,6 +233,7 @@ def _tasks() -> dict[str, Callable[..., Any]]:
     from .likeness import picture_likeness, sound_likeness
     from .probe import embedded_picture, probe
     from .thumbnails import frame_of, frame_picture, make_thumbnails
+    from .voice import voice_of
 
     def embedded(home: Path, path: bytes, sizes: tuple[int, ...]) -> Any:
         content = embedded_picture(path)
@@ -254,6 +255,7 @@ def _tasks() -> dict[str, Callable[..., Any]]:
         "inside": inside,
         "picture likeness": picture_likeness,
         "sound likeness": sound_likeness,
+        "voice": voice_of,
         "keys": key_moments,
         "convention": lambda *asked: read_convention(*asked).name,
     }

@@ -21,7 +21,7 @@ from .polite import PoliteClient, SourceDown, SourceKeyWrong
 from .profile import FieldMap, Profile
 from .transport import TooLarge
 
-__all__ = ["Answers", "Query", "SourceClient", "SourceDown", "SourceKeyWrong", "as_rows"]
+__all__ = ["Answers", "Query", "SourceClient", "as_rows"]
 
 Query = dict[str, Any]
 Answers = Callable[[Sequence[str]], Mapping[str, dict[str, Any]]]

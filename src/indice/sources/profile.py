@@ -79,6 +79,10 @@ def parse_profile(text: str) -> Profile:
             f"The profile's url is no web address: {url!r}.",
             hint='Add a line such as url = "https://example.org/reconcile".',
         )
+    if "serves" in data:
+        raise ProfileError(
+            "This is no profile of a metadata source.", hint="A service of subtitles is added in the same place."
+        )
     kinds: dict[str, KindMap] = {}
     unknown: list[str] = []
     for kind in KINDS:

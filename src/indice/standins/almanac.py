@@ -17,7 +17,7 @@ from collections import deque
 from collections.abc import Iterable
 from dataclasses import dataclass, field
 from functools import cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from flask import Flask, Response, jsonify, request
 from rapidfuzz import process
@@ -28,7 +28,10 @@ from ..demo.posters import backdrop, cover, portrait, poster
 from ..demo.world import Album, Film, Series, albums, films, series_list
 from .world import World, make_world
 
-__all__ = ["Faults", "create_almanac", "records_of"]
+if TYPE_CHECKING:
+    from werkzeug.serving import WSGIRequestHandler
+
+__all__ = ["Faults", "create_almanac", "quiet_handler", "records_of"]
 
 Values = dict[str, list[dict[str, Any]]]
 
@@ -509,9 +512,9 @@ def _absolute(name: str, cell: dict[str, Any]) -> dict[str, Any]:
     return {"str": request.url_root + cell["str"]} if name in ("poster", "still", "portrait") else cell
 
 
-def main() -> None:
-    """Serve on loopback: `python -m indice.standins.almanac PORT [KEY]`."""
-    from werkzeug.serving import WSGIRequestHandler, make_server
+def quiet_handler() -> type[WSGIRequestHandler]:
+    """What serves without a line for each request."""
+    from werkzeug.serving import WSGIRequestHandler
 
     class Quiet(WSGIRequestHandler):
         """Serves without a line for each request."""
@@ -521,6 +524,13 @@ def main() -> None:
         def log_request(self, code: int | str = "-", size: int | str = "-") -> None:
             """Say nothing."""
 
+    return Quiet
+
+
+def main() -> None:
+    """Serve on loopback: `python -m indice.standins.almanac PORT [KEY]`."""
+    from werkzeug.serving import make_server
+
     settings = dict(word.split("=", 1) for word in sys.argv[2:] if "=" in word)
     key = next((word for word in sys.argv[2:] if "=" not in word), "")
     faults = Faults(int(settings.get("quota", 0)), float(settings.get("errors", 0)), float(settings.get("slow", 0)))
@@ -529,7 +539,7 @@ def main() -> None:
         int(sys.argv[1]),
         create_almanac(key, faults=faults),
         threaded=True,
-        request_handler=Quiet,
+        request_handler=quiet_handler(),
     ).serve_forever()
 
 

@@ -1,8 +1,8 @@
-"""The profile of Almanac, the stand-in source, apart from the service so that a start loads no more than this."""
+"""The profiles of Almanac and Footline, the stand-ins, apart from the service so that a start loads no more than this."""
 
 from __future__ import annotations
 
-__all__ = ["PROFILE"]
+__all__ = ["PROFILE", "TEXT_PROFILE"]
 
 PROFILE = """# Profile of the stand-in source that ships with Indice.
 name = "Almanac"
@@ -78,4 +78,11 @@ artists = "artist"
 disc = "disc"
 number = "number"
 runtime = {{ property = "seconds", unit = "seconds" }}
+"""
+
+TEXT_PROFILE = """# Profile of the stand-in service of subtitles that ships with Indice.
+name = "Footline"
+serves = "subtitles"
+url = "{url}"
+languages = ["en", "de"]
 """

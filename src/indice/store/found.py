@@ -23,6 +23,7 @@ from .models import (
     Library,
     Person,
     Source,
+    TextService,
     Twin,
 )
 
@@ -44,6 +45,7 @@ _GONE: dict[type[Base], tuple[str, str, str]] = {
     Library: ("There is no such library.", "", "library-unknown"),
     Person: ("There is nobody of this number.", "", "person-unknown"),
     Source: ("There is no such source.", "", "source-unknown"),
+    TextService: ("There is no such service.", "", "source-unknown"),
     Twin: ("This group is gone.", "Look again for what is there twice.", "twin-unknown"),
 }
 """What is said where there is no such record, what to do, and the reference."""

@@ -521,6 +521,19 @@ class Source(Base):
     checked_at: Mapped[datetime | None]
 
 
+class TextService(Base):
+    """A service of subtitles."""
+
+    __tablename__ = "text_service"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str] = mapped_column(unique=True)
+    url: Mapped[str]
+    profile: Mapped[str]
+    """The profile's text, TOML."""
+    problem: Mapped[str] = mapped_column(default="")
+    checked_at: Mapped[datetime | None]
+
+
 class Secret(Base):
     """A key, stored apart from everything that is shown or exported."""
 

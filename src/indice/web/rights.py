@@ -41,6 +41,7 @@ findings.excuse_finding findings.list_findings
 jobs.list_jobs jobs.read_log libraries.list_libraries
 matches.fetch_again matches.fetch_offers
 plans.apply plans.draft plans.read_plan plans.take_back
+subtitles.change_times subtitles.draft subtitles.list_texts subtitles.listen subtitles.search
 """
 """Who keeps the catalog; and of one library who may tidy it (`store/tidiers` says what belongs to which)."""
 _LIBRARIAN = """
@@ -61,6 +62,7 @@ plans.draft_what_to_write plans.list_plans
 missing.read_missing missing.read_list
 playback.list_playings playback.stop
 sources.list_sources sources.look sources.order sources.put_key sources.put_source sources.remove sources.test
+subtitles.list_services subtitles.put_service subtitles.put_service_key subtitles.remove_service subtitles.test_service
 taught.correct taught.forget taught.read_aliases taught.read_taught taught.remove_alias
 today.list_troubles today.read_today
 """

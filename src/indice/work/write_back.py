@@ -34,6 +34,7 @@ from ..store.models import Entry, File, Folder, Library, Plan, Source, now
 from ..store.paths import kept_path
 from ..store.plans import plan_at
 from .progress import Progress, Stopped
+from .subtitles import TEXT_WRITE, written_of_plan
 
 __all__ = ["WRITES", "apply_writing", "draft_writing", "mend_writing", "undo_writing"]
 
@@ -307,20 +308,34 @@ def draft_writing(db: Session, settings: Settings, library_id: int) -> Plan:
     return plan
 
 
+def _roots(db: Session, library: Library) -> dict[int, bytes]:
+    return {f.id: bytes(f.path) for f in db.scalars(select(Folder).where(Folder.library_id == library.id))}
+
+
+def _promised(db: Session, settings: Settings, library: Library, plan: Plan) -> list[PlannedWrite]:
+    """What a plan shows of the facts, pictures and tags of a library, as it is known now."""
+    promised = {
+        (folder_id, path, what.partition(" ")[0]): None if size is None else (size, changed)
+        for folder_id, path, what, _, size, changed in plan.moves
+    }
+    if all(what == TEXT_WRITE for _, _, what in promised):
+        return []
+    return [
+        PlannedWrite(_whole(wish.folder, wish.path), wish.edit, promised[key])
+        for wish in _wishes(db, settings, library)
+        if isinstance(wish, _Wish)
+        and (key := (wish.folder.id, kept_path(wish.path), wish.what.partition(" ")[0])) in promised
+    ]
+
+
 def apply_writing(database: Database, settings: Settings, plan_id: int, progress: Progress) -> str:
     """Write what a plan shows, as it is known now. Returns what came of it, in words."""
     with database.begin() as db:
         plan = plan_at(db, plan_id)
         library = db.get_one(Library, plan.library_id)
-        promised = {
-            (folder_id, path, what.partition(" ")[0]): None if size is None else (size, changed)
-            for folder_id, path, what, _, size, changed in plan.moves
-        }
         writes = [
-            PlannedWrite(_whole(wish.folder, wish.path), wish.edit, promised[key])
-            for wish in _wishes(db, settings, library)
-            if isinstance(wish, _Wish)
-            and (key := (wish.folder.id, kept_path(wish.path), wish.what.partition(" ")[0])) in promised
+            *_promised(db, settings, library, plan),
+            *written_of_plan(settings.home, _roots(db, library), plan.moves),
         ]
         journal = WriteJournal.create(journal_home(settings), plan.title)
         plan.state, plan.applied_at, plan.journal = "running", now(), journal.id

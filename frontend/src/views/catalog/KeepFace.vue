@@ -10,6 +10,7 @@ import { useStatus } from '@/composables/useStatus'
 import { bytes } from '@/composables/words'
 import StateSign from '@/parts/StateSign.vue'
 import EntryFiles from './EntryFiles.vue'
+import EntryTexts from './EntryTexts.vue'
 import FactList from './FactList.vue'
 import PictureShelf from './PictureShelf.vue'
 import SeenBy from './SeenBy.vue'
@@ -29,6 +30,10 @@ const hasPictures = computed(
     props.entry.offers.length > 0 ||
     isMatched.value ||
     card.value.kind === 'artist',
+)
+/** What has talk in it. */
+const hasTexts = computed(
+  () => ['movie', 'episode'].includes(card.value.kind) && props.entry.files.length > 0,
 )
 const warn = (reason: Error) => ElMessage({ message: reason.message, type: 'warning' })
 async function tell(words: string): Promise<void> {
@@ -128,6 +133,7 @@ const searching = useMutation({
     :offers="entry.offers"
     :frames="entry.frames"
   />
+  <EntryTexts v-if="hasTexts" :entry-id="card.id" />
   <EntryFiles v-if="entry.files.length" :files="entry.files" />
   <p v-else-if="card.kind === 'episode'" class="soft">{{ t('page.noFile') }}</p>
 </template>

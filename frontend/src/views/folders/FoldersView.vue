@@ -14,7 +14,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import StateBar from '@/parts/StateBar.vue'
 import StateSign from '@/parts/StateSign.vue'
 import PlanSheet from '../names/PlanSheet.vue'
-import { usePlans } from '../names/usePlans'
+import { usePlans } from '@/composables/usePlans'
 import FileStory from './FileStory.vue'
 
 const ROOT_PX = 34

@@ -27,6 +27,7 @@ import SharesPanel from './SharesPanel.vue'
 import SourcesPanel from './SourcesPanel.vue'
 import StoragePanel from './StoragePanel.vue'
 import TaughtPanel from './TaughtPanel.vue'
+import TextServicesPanel from './TextServicesPanel.vue'
 import TokensPanel from './TokensPanel.vue'
 import TroublesPanel from './TroublesPanel.vue'
 import YouPanel from './YouPanel.vue'
@@ -171,6 +172,7 @@ async function follow(library: Library, event: Event): Promise<void> {
     <DeedsPanel v-if="status?.role === 'owner'" />
     <IntakePanel />
     <SourcesPanel />
+    <TextServicesPanel />
     <TaughtPanel />
     <ExcusesPanel />
     <JournalPanel />

@@ -6,7 +6,7 @@ import { useI18n } from 'vue-i18n'
 import { api, ask, type Library } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import PlanSheet from '../names/PlanSheet.vue'
-import { usePlans } from '../names/usePlans'
+import { usePlans } from '@/composables/usePlans'
 
 const VIDEO = [
   'title',

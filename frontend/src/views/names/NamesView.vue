@@ -13,7 +13,7 @@ import ProblemNote from '@/parts/ProblemNote.vue'
 import CheckSettings from './CheckSettings.vue'
 import FindingRow from './FindingRow.vue'
 import PlanSheet from './PlanSheet.vue'
-import { usePlans } from './usePlans'
+import { usePlans } from '@/composables/usePlans'
 import { useRows } from './useRows'
 
 const { t } = useI18n()

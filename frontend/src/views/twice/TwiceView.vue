@@ -8,7 +8,7 @@ import EmptyPlace from '@/parts/EmptyPlace.vue'
 import JobRow from '@/parts/JobRow.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import PlanSheet from '@/views/names/PlanSheet.vue'
-import { usePlans } from '@/views/names/usePlans'
+import { usePlans } from '@/composables/usePlans'
 import TwinCard from './TwinCard.vue'
 
 type Kind = '' | Twin['kind']

@@ -13,7 +13,7 @@ from charset_normalizer import from_bytes
 from pysubs2.exceptions import Pysubs2Error
 from pysubs2.formats.substation import parse_tags
 
-__all__ = ["BadText", "as_webvtt", "cues_between", "decode_text"]
+__all__ = ["BadText", "as_webvtt", "cues_between", "decode_text", "form_of", "spans_of"]
 
 MOST_BYTES = 20_000_000
 _PAGES = {
@@ -63,7 +63,7 @@ def decode_text(data: bytes, language: str | None = None) -> str:
 
 def as_webvtt(text: str, extension: str, *, pictures_a_second: float = 25.0) -> str:
     """A text track as WebVTT; raises :class:`BadText` when nothing of the kind is in it."""
-    form = _form(text, extension.lower().lstrip("."))
+    form = form_of(text, extension)
     if form == "vtt":
         return "\n".join(["WEBVTT", "", *_plain_cues(text), ""])
     try:
@@ -106,8 +106,9 @@ def _milliseconds(moment: str) -> int:
     return ((int(hours[0]) if hours else 0) * 3600 + int(minutes) * 60 + int(whole)) * 1000 + int(rest)
 
 
-def _form(text: str, extension: str) -> str:
-    """What form it really has; many names lie."""
+def form_of(text: str, extension: str) -> str:
+    """What form it really has, since many names lie; raises :class:`BadText` when it is none that is known."""
+    extension = extension.lower().lstrip(".")
     start = text.lstrip("\ufeff \r\n\t")[:4000]
     if start.startswith("WEBVTT"):
         return "vtt"
@@ -176,3 +177,8 @@ def _timed(webvtt: str) -> Iterator[tuple[str, float, float]]:
         if found:
             h, m, s, ms, h2, m2, s2, ms2 = map(int, found.groups())
             yield block.strip(), h * 3600 + m * 60 + s + ms / 1000, h2 * 3600 + m2 * 60 + s2 + ms2 / 1000
+
+
+def spans_of(webvtt: str) -> list[tuple[float, float]]:
+    """When each cue of :func:`as_webvtt` begins and ends, in seconds."""
+    return [(start, end) for _, start, end in _timed(webvtt)]

@@ -13,6 +13,8 @@ export interface UsePlans {
   draftWhole: (libraryId: number, below: string) => Promise<void>
   draftWriting: (libraryId: number) => Promise<void>
   draftBin: (choices: { group: number; keep: number }[]) => Promise<void>
+  /** A plan that was drafted elsewhere. */
+  take: (plan: Plan) => void
   apply: () => Promise<void>
   undo: () => Promise<void>
   close: () => void
@@ -117,6 +119,7 @@ export function usePlans(): UsePlans {
     draftWhole,
     draftWriting,
     draftBin,
+    take: (plan) => ((plans.value = [plan]), (started.value = [])),
     apply,
     undo,
     close: () => ((plans.value = []), (started.value = [])),
