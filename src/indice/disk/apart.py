@@ -7,6 +7,7 @@ from pathlib import Path
 
 from pydantic import TypeAdapter
 
+from ..core.playing.sheets import Sheet
 from ..core.playing.streams import Streams
 from .probe import Probe
 from .thumbnails import SIZES, Thumbnail
@@ -20,6 +21,7 @@ __all__ = [
     "keys_apart",
     "likeness_apart",
     "probe_apart",
+    "sheet_apart",
     "thumbnails_apart",
     "voice_apart",
 ]
@@ -97,3 +99,9 @@ def keys_apart(path: bytes, streams: Streams) -> list[float]:
 def voice_apart(path: bytes, sound: int) -> bytes:
     """As :func:`indice.disk.voice.voice_of`; raises ValueError with words, also when it takes too much."""
     return workshop().run("voice", path, sound, seconds=60.0)
+
+
+def sheet_apart(path: bytes, sheet: Sheet, turn: int) -> bytes:
+    """As :func:`indice.disk.sheets.draw_sheet`; raises ValueError with words, also when it takes too much."""
+    asked = (sheet.step_seconds, sheet.count, sheet.columns, sheet.width, sheet.height, turn)
+    return workshop().run("sheet", path, *asked, seconds=180.0)

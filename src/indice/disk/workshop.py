@@ -232,6 +232,7 @@ def _tasks() -> dict[str, Callable[..., Any]]:
     from .inside import inside, key_moments
     from .likeness import picture_likeness, sound_likeness
     from .probe import embedded_picture, probe
+    from .sheets import draw_sheet
     from .thumbnails import frame_of, frame_picture, make_thumbnails
     from .voice import voice_of
 
@@ -256,6 +257,7 @@ def _tasks() -> dict[str, Callable[..., Any]]:
         "picture likeness": picture_likeness,
         "sound likeness": sound_likeness,
         "voice": voice_of,
+        "sheet": draw_sheet,
         "keys": key_moments,
         "convention": lambda *asked: read_convention(*asked).name,
     }

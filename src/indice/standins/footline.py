@@ -16,12 +16,22 @@ from typing import Any
 
 from flask import Flask, Response, jsonify, request
 
-from ..demo.world import NOUNS, PHRASES, films, series_list
+from ..demo.world import films, series_list
 
 __all__ = ["create_footline"]
 
 LANGUAGES = ("en", "de")
 MOST_LINES = 900
+_ENGLISH = (
+    "Wait. Did you hear that?",
+    "Not in this weather.",
+    "The boat leaves at six.",
+    "She never brought the key back.",
+    "Say it again, slowly.",
+    "The lighthouse was dark all night.",
+    "You are late.",
+    "Tomorrow, perhaps.",
+)
 _GERMAN = (
     "Warte. Hast du das gehört?",
     "Nicht bei diesem Wetter.",
@@ -111,11 +121,7 @@ def _content(text: _Text) -> str:
     comma = "." if text.form == "vtt" else ","
     while at < text.seconds - 20 and count < MOST_LINES:
         length = dice.uniform(1.2, 4.5)
-        words = (
-            dice.choice(_GERMAN)
-            if text.language == "de"
-            else f"{dice.choice(PHRASES)}. The {dice.choice(NOUNS).lower()}."
-        )
+        words = dice.choice(_GERMAN if text.language == "de" else _ENGLISH)
         if text.for_deaf and count % 6 == 0:
             words = f"[a door]\n{words}"
         count += 1

@@ -17,6 +17,7 @@ from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
 from ..work.delivery import Delivery
+from ..work.sheets import Sheets
 from . import (
     away,
     byhand,
@@ -84,6 +85,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         app.extensions["indice-delivery"] = Delivery(
             settings.home, settings.segment_cache_mb << 20, hardware=settings.hardware != "off"
         )
+        app.extensions["indice-sheets"] = Sheets(settings.home)
     set_up_doors(app)
     if settings is not None:
         app.secret_key = (

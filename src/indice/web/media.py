@@ -7,11 +7,13 @@ import os
 import re
 import stat
 from collections.abc import Generator
+from pathlib import Path
 
 from apiflask import APIBlueprint
-from flask import Response, request, send_file
+from flask import Response, current_app, request, send_file
 from werkzeug.exceptions import HTTPException
 
+from ..core.playing.sheets import Sheet
 from ..disk.apart import frame_picture_apart, frame_thumbnails
 from ..disk.thumbnails import SIZES, Thumbnail, thumbnail_path
 from ..errors import IndiceError
@@ -19,8 +21,9 @@ from ..store.catalog import shows_picture
 from ..store.files import located, may_download
 from ..store.models import File
 from ..work.playback import path_below
+from ..work.sheets import Sheets
 from .common import begin, settings, viewer
-from .schemas import ContentQuery, FrameQuery
+from .schemas import ContentQuery, FrameQuery, SheetOut
 
 __all__ = ["bp", "frame_at"]
 
@@ -142,6 +145,44 @@ def read_frame(file_id: int, query: FrameQuery) -> Response:
     answer = Response(picture, mimetype="image/webp")
     answer.headers["Cache-Control"] = "private, max-age=3600"
     return answer
+
+
+@bp.get("/files/<int:file_id>/sheet")
+@bp.output(SheetOut)
+def read_sheet(file_id: int) -> SheetOut:
+    """Pictures of all moments of a film on one sheet, for its time line; it is drawn when it is first asked for."""
+    planned, kept = _sheet(file_id)
+    return SheetOut(
+        is_there=kept is not None,
+        url=f"{request.path}.webp",
+        step_seconds=planned.step_seconds,
+        count=planned.count,
+        columns=planned.columns,
+        width=planned.width,
+        height=planned.height,
+    )
+
+
+@bp.get("/files/<int:file_id>/sheet.webp")
+@bp.doc(responses={200: {"description": "The sheet", "content": {"image/webp": {}}}})
+def read_sheet_picture(file_id: int) -> Response:
+    """The sheet itself."""
+    _, kept = _sheet(file_id)
+    if kept is None:
+        raise _no_frame()
+    answer = send_file(kept, mimetype="image/webp", conditional=True)
+    answer.headers["Cache-Control"] = "private, max-age=3600"
+    return answer
+
+
+def _sheet(file_id: int) -> tuple[Sheet, Path | None]:
+    path = _located(file_id)[1]
+    sheets: Sheets = current_app.extensions["indice-sheets"]
+    with _words_of_frames():
+        found = sheets.sheet(path)
+    if found is None:
+        raise _no_frame()
+    return found
 
 
 def frame_at(file_id: int, seconds: float) -> Thumbnail:

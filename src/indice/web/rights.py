@@ -25,7 +25,7 @@ me.choose_looks me.upload_own_picture me.remove_own_picture me.read_person_pictu
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 catalog.read_shelf catalog.read_traits catalog.read_ruler catalog.read_ids catalog.search catalog.read_with
 catalog.read_entry
-media.read_content media.read_frame media.read_picture marks.mark marks.keep_position marks.read_front
+media.read_content media.read_frame media.read_picture media.read_sheet media.read_sheet_picture marks.mark marks.keep_position marks.read_front
 marks.read_going_on marks.write_marks
 playback.play playback.measure_line playback.beat playback.end playback.read_main playback.read_playlist
 playback.read_text playback.read_text_segment playback.read_head playback.read_segment

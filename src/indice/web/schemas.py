@@ -343,6 +343,18 @@ class DiskOut(BaseModel):
     holds: list[str]
 
 
+class SheetOut(BaseModel):
+    is_there: bool
+    """Else it is being drawn."""
+    url: str
+    step_seconds: float
+    count: int
+    columns: int
+    width: int
+    """Of one picture, in pixels."""
+    height: int
+
+
 class StorageOut(BaseModel):
     home: str
     held: list[HeldOut]

@@ -116,7 +116,7 @@ def clean_segments(settings: Settings) -> int:
     """Remove converted segments; who watches gets theirs anew. Returns the bytes that are free again."""
     freed = 0
     for file in _files(settings.home / "segments"):
-        if file.name.endswith((".m4s", ".mp4", ".vtt")):
+        if file.name.endswith((".m4s", ".mp4", ".vtt", ".webp")):
             freed += _remove(file)
     return freed
 

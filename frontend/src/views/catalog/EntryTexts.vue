@@ -103,6 +103,10 @@ h2 {
   align-items: baseline;
   margin-bottom: 8px;
 }
+h2 .link {
+  font-family: var(--sans);
+  font-size: 13px;
+}
 ul {
   list-style: none;
   max-width: 860px;

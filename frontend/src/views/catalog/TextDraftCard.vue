@@ -86,4 +86,7 @@ dd {
   align-items: center;
   margin: 0;
 }
+.el-button {
+  margin: 0;
+}
 </style>

@@ -116,4 +116,7 @@ label {
   font-size: 13px;
   color: var(--ink-soft);
 }
+.el-button {
+  margin: 0;
+}
 </style>

@@ -2,8 +2,9 @@
 /** The time of a film: what was seen, what is there already, its chapters, and a picture of the moment under the pointer. */
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import type { Playback } from '@/api/client'
+import { byLink, type Playback } from '@/api/client'
 import { partAt } from '@/composables/usePlayback'
+import { cut, useSheet } from '@/composables/useSheet'
 import { clock } from '@/composables/words'
 
 const props = defineProps<{
@@ -14,18 +15,25 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ seek: [seconds: number] }>()
 const { t } = useI18n()
-const STEP_SECONDS = 10
 const total = computed(() => props.told.duration_seconds || 1)
 const share = (seconds: number) => `${Math.min(Math.max(seconds / total.value, 0), 1) * 100}%`
 const under = ref<number>()
 const bar = ref<HTMLElement>()
-/** Pictures are asked for every few seconds of the film only, so that moving on shows what is there already. */
-const picture = computed(() => {
-  if (under.value === undefined || props.told.width === null) return ''
-  const part = partAt(props.told, under.value)
-  const at = under.value - (part?.start_seconds ?? 0)
-  return `/api/files/${part?.file_id ?? props.told.file_id}/frame?at=${Math.floor(at / STEP_SECONDS) * STEP_SECONDS}`
+/** Where a time line is pointed at without a sheet, single pictures are asked for, every few seconds of the film. */
+const STEP_SECONDS = 10
+const pointed = computed(() => {
+  const part = partAt(props.told, under.value ?? props.now)
+  return {
+    file: part?.file_id ?? props.told.file_id,
+    at: (under.value ?? 0) - (part?.start_seconds ?? 0),
+  }
 })
+const sheet = useSheet(computed(() => (props.told.width === null ? undefined : pointed.value.file)))
+const picture = computed(() =>
+  under.value === undefined || props.told.width === null || byLink()
+    ? ''
+    : `/api/files/${pointed.value.file}/frame?at=${Math.floor(pointed.value.at / STEP_SECONDS) * STEP_SECONDS}`,
+)
 const chapter = computed(() => {
   const at = under.value
   return at === undefined
@@ -65,7 +73,8 @@ function point(event: PointerEvent): void {
         @keydown.left.right.prevent
       />
       <span v-if="under !== undefined" class="look" :style="{ left: share(under) }">
-        <img v-if="picture" :src="picture" alt="" />
+        <i v-if="sheet" class="cut" :style="cut(sheet, pointed.at)"></i
+        ><img v-else-if="picture" :src="picture" alt="" />
         <span
           >{{ clock(under) }}<template v-if="chapter"> · {{ chapter }}</template></span
         >
@@ -150,6 +159,11 @@ input::-moz-range-thumb {
   white-space: nowrap;
   pointer-events: none;
   box-shadow: 0 2px 10px rgb(0 0 0 / 40%);
+}
+.cut {
+  display: block;
+  margin: 0 auto;
+  background-color: #d9d2c0;
 }
 .look img {
   display: block;
