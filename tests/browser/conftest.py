@@ -89,8 +89,8 @@ def empty(home: Path) -> Iterator[str]:
         yield found
 
 
-@pytest.fixture(scope="module")
-def browser() -> Iterator[webdriver.Chrome]:
+@contextmanager
+def chromium() -> Iterator[webdriver.Chrome]:
     """Headless Chromium, 1280 by 800."""
     options = webdriver.ChromeOptions()
     options.binary_location = "/usr/bin/chromium"
@@ -103,6 +103,13 @@ def browser() -> Iterator[webdriver.Chrome]:
     )
     yield driver
     driver.quit()
+
+
+@pytest.fixture(scope="module")
+def browser() -> Iterator[webdriver.Chrome]:
+    """Headless Chromium."""
+    with chromium() as driver:
+        yield driver
 
 
 FILM = Animal("film.mp4", "-c:v libx264 -preset ultrafast -pix_fmt yuv420p -g 25 -c:a aac", "direct")

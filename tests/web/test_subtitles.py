@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import subprocess
 import threading
-import wave
 from collections.abc import Iterator
 from hashlib import blake2b
 from pathlib import Path
@@ -23,6 +21,7 @@ from indice.store.libraries import add_library
 from indice.work.queue import perform
 from indice.work.requests import request_job
 
+from ..playing.sounding import write_sounding
 from .kettle import SECRET, Sign, ids, said
 
 SECONDS = 420
@@ -55,17 +54,7 @@ def write_talking_film(path: Path) -> None:
     sound = dice.normal(0, 300, SECONDS * 8000)
     for start, end in talk():
         sound[int(start * 8000) : int(end * 8000)] += dice.normal(0, 2500, int(end * 8000) - int(start * 8000))
-    path.parent.mkdir(parents=True)
-    heard = path.with_suffix(".wav")
-    with wave.open(str(heard), "wb") as made:
-        made.setnchannels(1)
-        made.setsampwidth(2)
-        made.setframerate(8000)
-        made.writeframes(np.clip(sound, -32000, 32000).astype("<i2").tobytes())
-    picture = ["-f", "lavfi", "-i", f"color=c=gray:s=160x90:r=2:d={SECONDS}"]
-    command = ["ffmpeg", "-v", "error", *picture, "-i", str(heard), "-c:v", "libx264", "-preset", "ultrafast"]
-    subprocess.run([*command, "-pix_fmt", "yuv420p", "-c:a", "aac", "-shortest", str(path)], check=True)
-    heard.unlink()
+    write_sounding(path, sound / 32768)
 
 
 @pytest.fixture(scope="module")

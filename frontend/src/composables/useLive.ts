@@ -18,6 +18,7 @@ const KEYS: Record<string, readonly string[]> = {
   traits: ['shelf'],
   lists: ['lists', 'list'],
   shares: ['shares'],
+  together: ['together'],
   people: ['people'],
 }
 const PATIENCE_MS = 700

@@ -767,7 +767,23 @@ export const de: Messages = {
     profileHint: 'Ein Name, eine Adresse und seine Sprachen; docs/subtitles.md sagt mehr.',
     noServices: 'Noch keiner. Ein Dienst spricht den Austausch, den docs/subtitles.md beschreibt.',
   },
+  together: {
+    begin: 'Zusammen ansehen',
+    alone: 'Sie sind zuerst da. Die anderen sind eingeladen.',
+    stopped: 'Angehalten von {name}',
+    over: 'Es sieht niemand mehr zu.',
+    leave: 'Allein ansehen',
+    invites: '{name} lädt Sie ein mitzusehen:',
+    come: 'Dazukommen',
+    notNow: 'Jetzt nicht',
+  },
   player: {
+    skip: {
+      recap: 'Rückblick überspringen',
+      opening: 'Vorspann überspringen',
+      closing: 'Abspann überspringen',
+      next: 'Nächste Folge',
+    },
     play: 'Abspielen',
     pause: 'Pause',
     next: 'Nächstes',

@@ -751,7 +751,23 @@ export const en = {
     profileHint: 'A name, an address and its languages; docs/subtitles.md tells more.',
     noServices: 'None yet. One speaks the subtitle exchange that docs/subtitles.md describes.',
   },
+  together: {
+    begin: 'Watch together',
+    alone: 'You are the first. The others are invited.',
+    stopped: 'Stopped by {name}',
+    over: 'They do not watch any more.',
+    leave: 'Watch alone',
+    invites: '{name} invites you to watch along:',
+    come: 'Come along',
+    notNow: 'Not now',
+  },
   player: {
+    skip: {
+      recap: 'Skip the recap',
+      opening: 'Skip the opening',
+      closing: 'Skip the closing',
+      next: 'Next episode',
+    },
     play: 'Play',
     pause: 'Pause',
     next: 'Next',

@@ -9,6 +9,7 @@ import { useStatus } from '@/composables/useStatus'
 import { isTyping } from '@/composables/useKeys'
 import FindBox from './FindBox.vue'
 import KeyHelp from './KeyHelp.vue'
+import TogetherNotes from './TogetherNotes.vue'
 
 const { t } = useI18n()
 const route = useRoute()
@@ -59,6 +60,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       <FindBox ref="find" />
     </header>
     <main id="desk" tabindex="-1"><slot /></main>
+    <TogetherNotes />
     <KeyHelp v-if="help" @close="help = false" />
   </div>
 </template>

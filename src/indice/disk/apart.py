@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import struct
 from functools import cache
 from pathlib import Path
 
@@ -20,6 +21,7 @@ __all__ = [
     "inside_apart",
     "keys_apart",
     "likeness_apart",
+    "prints_apart",
     "probe_apart",
     "sheet_apart",
     "thumbnails_apart",
@@ -105,3 +107,13 @@ def sheet_apart(path: bytes, sheet: Sheet, turn: int) -> bytes:
     """As :func:`indice.disk.sheets.draw_sheet`; raises ValueError with words, also when it takes too much."""
     asked = (sheet.step_seconds, sheet.count, sheet.columns, sheet.width, sheet.height, turn)
     return workshop().run("sheet", path, *asked, seconds=180.0)
+
+
+def prints_apart(path: bytes) -> tuple[float, bytes, bytes]:
+    """What a film's beginning and end sound like: where the end begins in seconds, and both prints, packed.
+
+    Raises ValueError with words, also when it takes too much.
+    """
+    told = workshop().run("prints", path, seconds=180.0)
+    begin, length = struct.unpack_from("<dI", told)
+    return begin, told[12 : 12 + length], told[12 + length :]

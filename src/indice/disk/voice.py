@@ -1,6 +1,10 @@
-"""Listens where voices may be heard in a film: in some stretches of it, which is quick. To be called in a child of the workshop."""
+"""Listens to films: where voices may be heard, and what their beginnings and ends sound like. To be called in a child of the
+workshop.
+"""
 
 from __future__ import annotations
+
+import struct
 
 import av
 import av.container
@@ -8,18 +12,20 @@ import av.error
 import numpy as np
 from numpy.typing import NDArray
 
+from ..core.playing.passages import RATE, print_of
 from ..core.playing.timing import STEP_SECONDS
 from .formats import open_video
 
-__all__ = ["voice_of"]
+__all__ = ["prints_of_sound", "voice_of"]
 
-RATE = 8000
 FRAME = round(RATE * STEP_SECONDS)
 STRETCHES = 8
 STRETCH_SECONDS = 120.0
 """A film of more than STRETCHES of these is listened to in so many, at even distances."""
 VOICE_HZ = (300.0, 3000.0)
 LONGEST_SECONDS = 30_000.0
+OPENING_SECONDS, CLOSING_SECONDS = 600.0, 360.0
+"""So much of the beginning and of the end is printed."""
 AROUND_STEPS = round(20 / STEP_SECONDS)
 """What is heard is held against what is heard so far around it."""
 
@@ -57,28 +63,13 @@ def _listen(
     container: av.container.InputContainer, stream: av.AudioStream, start: float, heard: NDArray[np.float32]
 ) -> None:
     """One stretch, or all of a short film."""
-    base = stream.time_base or 1
-    begin = float((stream.start_time or 0) * base)
-    container.seek(int((start + begin) / base), stream=stream, backward=True, any_frame=False)
-    resampler = av.AudioResampler(format="flt", layout="mono", rate=RATE)
-    length = STRETCH_SECONDS if len(heard) * STEP_SECONDS > STRETCHES * STRETCH_SECONDS else len(heard) * STEP_SECONDS
-    pieces: list[NDArray[np.float32]] = []
-    first: float | None = None
-    taken = 0
-    for frame in container.decode(stream):
-        if frame.pts is None:
-            continue
-        if first is None:
-            first = float(frame.pts * base) - begin
-        frame.pts = None
-        for piece in resampler.resample(frame):
-            pieces.append(piece.to_ndarray().ravel().astype(np.float32))
-            taken += pieces[-1].size
-        if taken > length * RATE:
-            break
-    if first is None or taken < FRAME * 20:
+    whole = len(heard) * STEP_SECONDS
+    first, sound = _heard_from(
+        container, stream, start, min(STRETCH_SECONDS, whole) if start or whole > STRETCHES * STRETCH_SECONDS else whole
+    )
+    if sound.size < FRAME * 20:
         return
-    levels = _levels(np.concatenate(pieces))
+    levels = _levels(sound)
     place = max(round(first / STEP_SECONDS), 0)
     end = min(place + len(levels), len(heard))
     heard[place:end] = levels[: end - place]
@@ -96,3 +87,51 @@ def _levels(samples: NDArray[np.float32]) -> NDArray[np.float32]:
         np.pad(level, (len(kernel) // 2, len(kernel) - 1 - len(kernel) // 2), mode="edge"), kernel, "valid"
     )
     return np.clip(level - mean, -12.0, 12.0).astype(np.float32)
+
+
+def prints_of_sound(path: bytes) -> bytes:
+    """The prints of a film's beginning and end (:mod:`indice.core.playing.passages`).
+
+    Where the end begins, in seconds (float64), the length of the first print (uint32), both prints; little-endian. Raises
+    ValueError when there is no sound in it.
+    """
+    try:
+        with open_video(path) as container:
+            stream = next(iter(container.streams.audio), None)
+            if stream is None:
+                raise ValueError("There is no sound in it.")
+            total = (container.duration or 0) / 1e6 or float((stream.duration or 0) * (stream.time_base or 0))
+            if not 0 < total <= LONGEST_SECONDS:
+                raise ValueError("Its length is not known.")
+            opening = min(OPENING_SECONDS, total / 2)
+            _, first = _heard_from(container, stream, 0.0, opening)
+            wanted = max(total - CLOSING_SECONDS, total / 2)
+            begin, last = _heard_from(container, stream, wanted, total - wanted + 10)
+    except av.error.FFmpegError as error:
+        raise ValueError(str(error)) from error
+    one, other = print_of(first).packed(), print_of(last).packed()
+    return struct.pack("<dI", begin, len(one)) + one + other
+
+
+def _heard_from(
+    container: av.container.InputContainer, stream: av.AudioStream, start: float, seconds: float
+) -> tuple[float, NDArray[np.float32]]:
+    """What is heard for some seconds, and where it really begins."""
+    base = float(stream.time_base or 1)
+    zero = float(stream.start_time or 0) * base
+    container.seek(int((start + zero) / base), stream=stream, backward=True, any_frame=False)
+    resampler = av.AudioResampler(format="flt", layout="mono", rate=RATE)
+    pieces: list[NDArray[np.float32]] = []
+    begin: float | None = None
+    taken = 0
+    for frame in container.decode(stream):
+        if begin is None:
+            begin = float(frame.pts or 0) * base - zero
+        frame.pts = None
+        for piece in resampler.resample(frame):
+            pieces.append(piece.to_ndarray().ravel().astype(np.float32))
+            taken += pieces[-1].size
+        if taken >= seconds * RATE:
+            break
+    sound = np.concatenate(pieces) if pieces else np.zeros(0, np.float32)
+    return begin or 0.0, sound[: round(seconds * RATE)]

@@ -234,7 +234,7 @@ def _tasks() -> dict[str, Callable[..., Any]]:
     from .probe import embedded_picture, probe
     from .sheets import draw_sheet
     from .thumbnails import frame_of, frame_picture, make_thumbnails
-    from .voice import voice_of
+    from .voice import prints_of_sound, voice_of
 
     def embedded(home: Path, path: bytes, sizes: tuple[int, ...]) -> Any:
         content = embedded_picture(path)
@@ -257,6 +257,7 @@ def _tasks() -> dict[str, Callable[..., Any]]:
         "picture likeness": picture_likeness,
         "sound likeness": sound_likeness,
         "voice": voice_of,
+        "prints": prints_of_sound,
         "sheet": draw_sheet,
         "keys": key_moments,
         "convention": lambda *asked: read_convention(*asked).name,

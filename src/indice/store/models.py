@@ -765,6 +765,55 @@ class Excuse(Base):
     at: Mapped[datetime] = mapped_column(default=now)
 
 
+class Party(Base):
+    """Something that several watch together, and where it is for all."""
+
+    __tablename__ = "party"
+    key: Mapped[str] = mapped_column(primary_key=True)
+    host_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"))
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"))
+    is_paused: Mapped[bool]
+    position_seconds: Mapped[float]
+    at_seconds: Mapped[float]
+    """When it was there, in seconds of the server's clock."""
+    changed_by: Mapped[str]
+    """Who said so, by name."""
+    began_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class PartyGuest(Base):
+    """Somebody who watches along, with one browser."""
+
+    __tablename__ = "party_guest"
+    party_key: Mapped[str] = mapped_column(ForeignKey("party.key", ondelete="CASCADE"), primary_key=True)
+    device: Mapped[str] = mapped_column(primary_key=True)
+    """What the browser calls itself, of this playing only."""
+    person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"))
+    came_at: Mapped[datetime] = mapped_column(default=now)
+    beat_at: Mapped[datetime] = mapped_column(default=now)
+
+
+class Hearing(Base):
+    """What an episode's beginning and end sound like, and what they have in common with those of its season."""
+
+    __tablename__ = "hearing"
+    file_id: Mapped[int] = mapped_column(ForeignKey("file.id", ondelete="CASCADE"), primary_key=True)
+    size_bytes: Mapped[int] = mapped_column(BigInteger)
+    mtime_ns: Mapped[int] = mapped_column(BigInteger)
+    """As the file was when it was listened to."""
+    version: Mapped[int]
+    """Of the way in which it was listened to."""
+    first: Mapped[bytes]
+    last: Mapped[bytes]
+    """Prints of its beginning and its end; empty where nothing can be heard."""
+    last_from: Mapped[float]
+    """Where the second print begins, in seconds."""
+    opening_from: Mapped[float | None]
+    opening_to: Mapped[float | None]
+    closing_from: Mapped[float | None]
+    closing_to: Mapped[float | None]
+
+
 class Plan(Base):
     """Moves that were drafted, and the journal that tells what became of them."""
 

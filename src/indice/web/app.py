@@ -50,6 +50,7 @@ from . import (
     subtitles,
     taught,
     today,
+    together,
     tokens,
 )
 from .doors import set_up_doors
@@ -106,6 +107,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         storage,
         subtitles,
         taught,
+        together,
         plans,
         conventions,
         intake,

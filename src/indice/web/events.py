@@ -35,7 +35,7 @@ MOST_WAITING_BYTES = 64 * 1024
 """A screen that takes nothing while so much is for it is let go."""
 TIDIED = frozenset(("findings", "jobs"))
 """Topics besides, for who tidies a library."""
-LOOKED_AT = frozenset(("catalog", "marks", "lists", "shares"))
+LOOKED_AT = frozenset(("catalog", "marks", "lists", "shares", "together"))
 """Topics for who only looks at the catalog."""
 HELLO = b"retry: 2000\n\n"
 

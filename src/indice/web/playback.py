@@ -38,6 +38,7 @@ from .schemas import (
     ChapterOut,
     Done,
     PartOut,
+    PassageOut,
     Picture,
     PlaybackIn,
     PlaybackOut,
@@ -175,6 +176,10 @@ def _answer(
             for place, text in enumerate(plan.texts)
         ],
         chapters=[ChapterOut(start_seconds=one.start_seconds, title=one.title) for one in made.chapters],
+        passages=[
+            PassageOut(kind=one.kind, start_seconds=one.start_seconds, end_seconds=one.end_seconds)
+            for one in made.passages
+        ],
         versions=[VersionOut(file_id=i, label=label, width=w, height=h) for i, label, w, h in made.versions],
         position_seconds=ground.position_seconds if ground.media.chosen.kind != "extra" else 0.0,
         keeps_position=ground.media.chosen.kind != "extra" and viewer().shared is None,

@@ -29,6 +29,7 @@ media.read_content media.read_frame media.read_picture media.read_sheet media.re
 marks.read_going_on marks.write_marks
 playback.play playback.measure_line playback.beat playback.end playback.read_main playback.read_playlist
 playback.read_text playback.read_text_segment playback.read_head playback.read_segment
+together.list_parties together.invite together.beat together.tell together.leave
 lists.list_playlists lists.make lists.read lists.change lists.remove lists.add lists.drop lists.write_file
 lists.read_file
 sharing.list_shares sharing.share sharing.take_back passkeys.list_passkeys passkeys.begin_making passkeys.make

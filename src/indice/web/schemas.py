@@ -1357,6 +1357,12 @@ class PartOut(BaseModel):
 PlayMode = Literal["direct", "repackaged", "converted"]
 
 
+class PassageOut(BaseModel):
+    kind: Literal["recap", "opening", "closing"]
+    start_seconds: float
+    end_seconds: float
+
+
 class PlaybackOut(BaseModel):
     mode: PlayMode
     reason: str
@@ -1383,6 +1389,8 @@ class PlaybackOut(BaseModel):
     sounds: list[SoundTrack]
     texts: list[TextTrack]
     chapters: list[ChapterOut]
+    passages: list[PassageOut]
+    """What one may want to skip."""
     versions: list[VersionOut]
     position_seconds: float
     keeps_position: bool

@@ -12,8 +12,10 @@ from sqlalchemy.orm import Session
 
 from ..core.playing.codecs import MIMES, read_can
 from ..core.playing.decide import Decision, Reason, Unplayable, Wish, decide
+from ..core.playing.moments import Passage, passages_of_chapters
 from ..core.playing.streams import Chapter, Sound, Streams
 from ..errors import IndiceError
+from ..store.hearings import passages_heard
 from ..store.marks import marks_of
 from ..store.models import Entry, File, Folder, Playlist
 from ..store.playings import Media, following_of, media_of, what_plays
@@ -62,6 +64,8 @@ class Ground:
     media: Media
     following: int | None
     position_seconds: float
+    heard: tuple[Passage, ...] = ()
+    """Passages that the season's sound told."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,6 +88,8 @@ class Offer:
     versions: tuple[tuple[int, str, int, int], ...]
     """Number, label, width and height of each file that holds the whole."""
     parts: tuple[Part, ...]
+    passages: tuple[Passage, ...]
+    """What one may want to skip, in the time of the file; none of a film in parts."""
 
 
 def ground_of(db: Session, viewer: Viewer, entry: Entry, file_id: int | None, *, list_id: int | None = None) -> Ground:
@@ -106,6 +112,7 @@ def ground_of(db: Session, viewer: Viewer, entry: Entry, file_id: int | None, *,
         media=media,
         following=following.id if following else None,
         position_seconds=(mark.position_seconds or 0.0) if mark else 0.0,
+        heard=tuple(passages_heard(db, media.chosen)),
     )
 
 
@@ -174,7 +181,15 @@ def offer(ground: Ground, asked: Asked, *, language: str) -> Offer:
         chapters=streams.chapters,
         versions=tuple(_version(file, streams if file is media.chosen else None) for file in media.versions),
         parts=parts,
+        passages=() if parts else _passages(streams, ground.heard),
     )
+
+
+def _passages(streams: Streams, heard: Sequence[Passage]) -> tuple[Passage, ...]:
+    """What chapters name, and what was heard of a kind that none names."""
+    named = passages_of_chapters([(one.start_seconds, one.title) for one in streams.chapters], streams.seconds)
+    kinds = {one.kind for one in named}
+    return tuple(sorted([*named, *(one for one in heard if one.kind not in kinds)], key=lambda one: one.start_seconds))
 
 
 def _unplayable(words: str) -> IndiceError:

@@ -35,6 +35,7 @@ from .intake import poll_intakes
 from .lease import JOB, Lease, LeaseLost
 from .machines import Along, Here
 from .match import libraries_to_ask_again, match_library
+from .passages import has_unheard, listen_to_library
 from .progress import Progress, Stopped
 from .requests import APART, HOME_QUEUE, QUEUES, Queue, request_backup, request_job
 from .scan import NOTHING_CHANGED, scan_library
@@ -198,7 +199,12 @@ def _run(
         if has_undigested(database, library_id):
             quiet = seconds_of_quiet(settings.quiet_hours, datetime.now().astimezone())
             Queue(database).defer(request_job(database, "digest", library_id), in_seconds=quiet)
+        if said != NOTHING_CHANGED and has_unheard(database, library_id):
+            quiet = seconds_of_quiet(settings.quiet_hours, datetime.now().astimezone())
+            Queue(database).defer(request_job(database, "listen", library_id), in_seconds=quiet)
         return said
+    if kind == "listen":
+        return f"{listen_to_library(database, library_id, progress)} openings and closings are known."
     if kind == "digest":
         return f"Fingerprints of {take_digests(database, library_id, progress)} files were taken."
     if kind in ("match", "match-again"):

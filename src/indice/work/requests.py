@@ -31,6 +31,7 @@ __all__ = [
 TITLES = {
     "scan": "Scan",
     "digest": "Take fingerprints of",
+    "listen": "Listen to",
     "match": "Match",
     "tidy": "Tidy",
     "undo": "Undo",
@@ -39,7 +40,13 @@ TITLES = {
 }
 
 
-QUEUES: dict[str, str] = {"scan": "scan", "match": "match", "match-again": "match", "digest": "inside"}
+QUEUES: dict[str, str] = {
+    "scan": "scan",
+    "match": "match",
+    "match-again": "match",
+    "digest": "inside",
+    "listen": "inside",
+}
 """Where jobs wait that other machines can do, too, by what a machine must be able to do for them."""
 HOME_QUEUE = "indice"
 """Where all else waits: for the machine where Indice is at home."""
@@ -50,7 +57,7 @@ def queue_of(kind: str, subject: Mapping[str, Any]) -> str:
     return HOME_QUEUE if subject.get("at_home") else QUEUES.get(kind, HOME_QUEUE)
 
 
-APART = frozenset(("digest",))
+APART = frozenset(("digest", "listen"))
 """Jobs that change nothing of a library and may take days: they hold up no other, and no other holds them up."""
 
 

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
-import type { Entry } from '@/api/client'
+import { api, ask, type Entry } from '@/api/client'
 import { useEntry } from '@/composables/useEntry'
 import { useMarks } from '@/composables/useMarks'
 import { clock, day } from '@/composables/words'
@@ -64,6 +64,11 @@ const left = computed(() => {
   const whole = props.entry.versions[0]?.seconds ?? Number(fact('runtime') ?? 0)
   return from.value && whole > from.value ? Math.round((whole - from.value) / 60) : 0
 })
+async function together(): Promise<void> {
+  const body = { entry_id: card.value.id, position_seconds: from.value }
+  const { key } = await ask(api.POST('/api/together', { body }))
+  await router.push(`/play/${card.value.id}?with=${key}`)
+}
 const label = computed(() => {
   if (['album', 'artist'].includes(kind.value)) return t('page.playAll')
   if (from.value) return t('marks.goOnAt', { at: clock(from.value) })
@@ -129,6 +134,14 @@ const label = computed(() => {
           <span aria-hidden="true">≡</span> {{ t('queue.end') }}
         </button>
       </template>
+      <button
+        v-if="canPlay && ['movie', 'episode', 'clip'].includes(kind)"
+        class="pill"
+        data-test="watch-together"
+        @click="together"
+      >
+        {{ t('together.begin') }}
+      </button>
       <AddToList v-if="kind !== 'artist'" :entry-ids="[card.id]" />
       <ShareSheet :key="card.id" :entry-id="card.id" :title="card.title" />
     </p>

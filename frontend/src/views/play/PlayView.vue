@@ -11,11 +11,14 @@ import { useMediaKeys } from '@/composables/useMediaKeys'
 import { partAt, usePlayback } from '@/composables/usePlayback'
 import { BACK_SECONDS, usePosition } from '@/composables/usePosition'
 import { useTexts } from '@/composables/useTexts'
+import { useTogether } from '@/composables/useTogether'
 import CoverImage from '@/parts/CoverImage.vue'
 import PlayControls from './PlayControls.vue'
 import PlayFacts from './PlayFacts.vue'
 import PlayNext from './PlayNext.vue'
 import PlayNotice from './PlayNotice.vue'
+import PlaySkip from './PlaySkip.vue'
+import PlayTogether from './PlayTogether.vue'
 
 const QUIET_AFTER_MS = 3000
 const BY_LINE = -1
@@ -120,7 +123,29 @@ watch(told, async (what) => {
 function anew(fileId?: number): void {
   void play(now.value, fileId)
 }
+/** Who watches along; then what is done here is said to all, and comes back from there. */
+const company = computed(() =>
+  typeof route.query.with === 'string' && !byLink() ? route.query.with : undefined,
+)
+const {
+  party,
+  isOver: isPartyOver,
+  say,
+} = useTogether(() => company.value, {
+  now: () =>
+    told.value && !isLoading.value && media.value
+      ? base.value + media.value.currentTime
+      : undefined,
+  media: () => media.value,
+  seek: jump,
+  go: (id) => void router.replace({ path: playPage(id), query: { with: company.value } }),
+  entryId: () => Number(route.params.id),
+})
 function seek(seconds: number): void {
+  if (party.value) say(party.value.is_paused, seconds)
+  else jump(seconds)
+}
+function jump(seconds: number): void {
   const what = told.value
   if (!what || !media.value) return
   const target = Math.min(Math.max(seconds, 0), Math.max(what.duration_seconds - 0.5, 0))
@@ -134,7 +159,8 @@ function seek(seconds: number): void {
   isOver.value = false
 }
 function toggle(): void {
-  if (media.value?.paused) void media.value.play()
+  if (party.value) say(!party.value.is_paused, now.value)
+  else if (media.value?.paused) void media.value.play()
   else media.value?.pause()
 }
 function back(): void {
@@ -148,6 +174,7 @@ function next(): void {
   const id = told.value?.next_entry_id
   if (!id) return
   position.stop()
+  if (party.value) return say(false, 0, id)
   const list = route.query.list
   void router.replace({ path: playPage(id), query: list ? { list } : {} })
 }
@@ -182,6 +209,7 @@ function unmute(): void {
   if (media.value) media.value.muted = false
 }
 function pace(rate: number): void {
+  if (party.value) return
   speed.value = rate
   if (media.value) media.value.playbackRate = rate
 }
@@ -339,6 +367,21 @@ onBeforeUnmount(() => {
       {{ t('player.offset', { n: texts.offset.value }) }}
     </p>
     <PlayFacts v-if="facts && told" class="facts" :told="told" :media="media" />
+    <PlayTogether
+      v-if="company"
+      class="company"
+      :party="party"
+      :is-over="isPartyOver"
+      @leave="router.replace({ path: route.path, query: {} })"
+    />
+    <PlaySkip
+      v-if="told && !isOver"
+      class="nextcard"
+      :told="told"
+      :now="now"
+      @seek="seek"
+      @next="next"
+    />
     <PlayNext
       v-if="isOver && told?.next_entry_id"
       class="nextcard"

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Literal
 
-__all__ = ["Outcome", "closing_start", "settle_moment"]
+__all__ = ["Outcome", "Passage", "Skipped", "closing_start", "passages_of_chapters", "settle_moment"]
 
 Outcome = Literal["left", "kept", "seen"]
+Skipped = Literal["recap", "opening", "closing"]
 KEPT_FROM = 0.02
 """Who leaves before this share of the whole has not begun."""
 SEEN_FROM = 0.92
@@ -20,6 +22,16 @@ _CLOSING = re.compile(
     r"g[ée]n[ée]rique(?: de fin)?|cr[ée]ditos|titoli di coda|aftiteling|eftertext|rulletekst|lopputekstit|napisy ko[nń]cowe|титры",
     re.IGNORECASE,
 )
+_OPENING = re.compile(
+    r"\b(?:opening|intro|introduction|title sequence|main titles?|theme(?: song)?)\b|\bop\b|"
+    r"vorspann|g[ée]n[ée]rique(?: de d[ée]but)?$|cabecera|sigla|вступление|オープニング",
+    re.IGNORECASE,
+)
+_RECAP = re.compile(r"\brecap\b|previously|was bisher|rückblick|précédemment|previamente|riassunto", re.IGNORECASE)
+LONGEST_SKIPPED_SECONDS = 240.0
+"""What is longer is no opening and no recap, whatever its chapter is called."""
+OPENING_BEFORE = 0.4
+"""A chapter that begins behind this share of the whole opens nothing."""
 CLOSING_FROM = 0.7
 """A chapter that begins before this share of the whole closes nothing, whatever it is called."""
 
@@ -30,6 +42,30 @@ def closing_start(chapters: Sequence[tuple[float, str]], duration_seconds: float
         if start >= duration_seconds * CLOSING_FROM and _CLOSING.search(title):
             return start
     return None
+
+
+@dataclass(frozen=True, slots=True)
+class Passage:
+    """A stretch that one may want to skip, in seconds."""
+
+    kind: Skipped
+    start_seconds: float
+    end_seconds: float
+
+
+def passages_of_chapters(chapters: Sequence[tuple[float, str]], duration_seconds: float) -> list[Passage]:
+    """The recap, the opening and the closing, the first chapter of each that is named so."""
+    found: dict[Skipped, Passage] = {}
+    ends = [*(start for start, _ in chapters[1:]), duration_seconds]
+    for (start, title), end in zip(chapters, ends, strict=False):
+        kind: Skipped | None = "recap" if _RECAP.search(title) else "opening" if _OPENING.search(title) else None
+        is_early = start < duration_seconds * OPENING_BEFORE
+        if kind is not None and kind not in found and is_early and 2 <= end - start <= LONGEST_SKIPPED_SECONDS:
+            found[kind] = Passage(kind, start, end)
+    closing = closing_start(chapters, duration_seconds)
+    if closing is not None:
+        found["closing"] = Passage("closing", closing, duration_seconds)
+    return sorted(found.values(), key=lambda one: one.start_seconds)
 
 
 def settle_moment(seconds: float, duration_seconds: float, *, closing_seconds: float | None = None) -> Outcome:
