@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime
 import re
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
@@ -55,6 +56,7 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
         ),
         "scanner's number",
     ),
+    (re.compile(r"^R[0-9]{1,2}[-_](?P<n>[0-9]{1,2})A?$"), "picture's number on its roll of film"),
     (re.compile(r"^M2U(?P<n>[0-9]{5})", re.I), "camcorder's number"),
     (
         re.compile(
@@ -222,10 +224,20 @@ def _own_stamp(reading: Reading, stem: str, rest: str, at: int) -> str:
     if _CAMERA_DIGITS.match(stem):
         return rest
     value = _when(match)
-    if value is None:
+    groups = match.groupdict()
+    if value is None and not (groups.get("H") and (groups.get("d") or groups.get("d2"))):
         return rest
-    reading.put("taken", value, (at + match.start(), at + match.end()), "day and time in the name")
+    if value is not None:
+        reading.put("taken", value, (at + match.start(), at + match.end()), "day and time in the name")
     return rest[: match.start()] + "\x01" * (match.end() - match.start()) + rest[match.end() :]
+
+
+def _day_of(year: int, month: int, day: int) -> str | None:
+    """A day as `YYYY-MM-DD`; None where the calendar has none such."""
+    try:
+        return datetime.date(year, month, day).isoformat()
+    except ValueError:
+        return None
 
 
 def _when(match: re.Match[str]) -> str | None:
@@ -233,8 +245,8 @@ def _when(match: re.Match[str]) -> str | None:
     year, month, day = (groups.get(k) or groups.get(f"{k}2") for k in ("y", "m", "d"))
     if not day or not month or not year:
         return None
-    date = f"{year}-{int(month):02d}-{int(day):02d}"
-    if groups.get("H") is None:
+    date = _day_of(int(year), int(month), int(day))
+    if date is None or groups.get("H") is None:
         return date
     hour = int(groups["H"])
     if groups.get("half"):
@@ -284,7 +296,7 @@ def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
             text = dropped
         if (
             not text
-            or (taken and _PHONE.match(piece.strip(" _.-~")))
+            or (taken and (_PHONE.match(piece.strip(" _.-~")) or is_whole_camera_name(text)))
             or re.fullmatch(r"(?:IMG|VID|PXL|DSC|scan|WA[0-9]+|at|um|à|[0-9]{1,4}|[A-Z]|M[0-9]{2})", text, re.I)
         ):
             continue
@@ -328,7 +340,7 @@ _TILL = rf"(?: \s* (?: - | – | — | & | \+ ) \s* | \s+ (?: {_TILL_WORDS} ) \s
 _RANGE = re.compile(
     rf"""
     (?<![0-9]) (?P<first> {_DAY_TEXT} )
-    \s* (?: - | – | — | _ (?= [0-3]?[0-9] [\s_] ) | & | \+ | t/m | {_TILL_WORDS} ) \s*
+    [\s_]* (?: - | – | — | _ (?= [0-3]?[0-9] [\s_] ) | & | \+ | t/m | {_TILL_WORDS} ) [\s_]*
     (?: {_DAY_TEXT} | (?:0[1-9]|1[0-2])[-.](?:0[1-9]|[12][0-9]|3[01]) | [0-3]?[0-9]\.? )
     (?![0-9])
     """,
@@ -425,7 +437,8 @@ def _says_day(text: str) -> _FolderSays | None:
     if short is None:
         return None
     year = int(short["y"]) + (1900 if int(short["y"]) > 60 else 2000)
-    return _FolderSays(_words_of(text, 0, short.end()), f"{year}-{short['m']}-{short['d']}", is_dated=True)
+    day = _day_of(year, int(short["m"]), int(short["d"]))
+    return _FolderSays(_words_of(text, 0, short.end()), day, is_dated=True) if day is not None else None
 
 
 def _says_month(text: str) -> _FolderSays | None:
@@ -583,16 +596,18 @@ def full_day(text: str) -> tuple[str | None, int, int]:
         groups = match.groupdict()
         if pattern is _SHORT_DOTTED:
             year = int(groups["y"]) + (0 if len(groups["y"]) == 4 else 1900 if int(groups["y"]) > 60 else 2000)
-            return f"{year}-{int(groups['m']):02d}-{int(groups['d']):02d}", match.start(), match.end()
+            day = _day_of(year, int(groups["m"]), int(groups["d"]))
+            if day is None:
+                continue
+            return day, match.start(), match.end()
         if pattern is _WORD_DAY:
             word = (groups["name"] or groups["name2"]).lower()
             if word not in MONTHS:
                 continue
-            return (
-                f"{groups['y'] or groups['y2']}-{MONTHS[word]:02d}-{int(groups['d'] or groups['d2']):02d}",
-                match.start(),
-                match.end(),
-            )
+            day = _day_of(int(groups["y"] or groups["y2"]), MONTHS[word], int(groups["d"] or groups["d2"]))
+            if day is None:
+                continue
+            return day, match.start(), match.end()
         value = _when(match)
         if value:
             return value[:10], match.start(), match.end()
@@ -627,13 +642,13 @@ def _folders(reading: Reading, folders: list[str]) -> None:
             if says.day:
                 day = (says.day, *span)
             elif year is not None and says.words and says.month and says.day_of_month:
-                day = (f"{year}-{says.month:02d}-{says.day_of_month:02d}", 0, span[1])
+                day = _told(_day_of(year, says.month, says.day_of_month), span[1]) or day
             elif says.year is not None:
                 year, month = says.year, says.month
             elif year is not None and month is None and says.month is not None and says.month <= 12 and not says.words:
                 month = says.month
             elif year is not None and month is not None and says.day_of_month is not None:
-                day = (f"{year}-{month:02d}-{says.day_of_month:02d}", 0, span[1])
+                day = _told(_day_of(year, month, says.day_of_month), span[1]) or day
         is_below_date = not says.words and (says.day or says.year or says.month) is not None
         is_below_sort = bool(says.words) and leaning_of(says.words).of("device", "scan") > 0
     if day is not None:
@@ -651,6 +666,10 @@ def _folders(reading: Reading, folders: list[str]) -> None:
             reading.put(
                 "marks", sorted({*known, mark}), spans[0] if spans else span, "kind of picture in the folder's name"
             )
+
+
+def _told(day: str | None, end: int) -> tuple[str, int, int] | None:
+    return (day, 0, end) if day is not None else None
 
 
 def _is_event(says: _FolderSays, year: int | None, above: Occasion) -> bool:

@@ -71,9 +71,14 @@ _NUMBERED = re.compile(r"^[0-9]{1,2}\s*[-–_.]?\s*(?=[^\W\d_])")
 _YEARS = re.compile(r"((?:19|20)[0-9]{2})\s?-\s?((?:19|20)?[0-9]{2})")
 
 
+_ORNAMENTS = re.compile(r"^[\s#_!@~+=*]+(?=\S)")
+"""Signs that put a folder first: `#Unsorted`, `_inbox`."""
+
+
 def is_sorting(folder: str) -> bool:
     """Whether a folder only sorts what lies in it and names nothing."""
     lowered = folder.strip().lower()
+    lowered = _ORNAMENTS.sub("", lowered) or lowered
     if lowered in SORTING or _NUMBERED.sub("", lowered) in SORTING:
         return True
     years = _YEARS.fullmatch(lowered)

@@ -117,7 +117,7 @@ def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool
 
 _WHOLE_SERIES = re.compile(
     r"[\s._]*[-–:(\[]*[\s._]*(?:(?:the|die|la|l['’]|el|a|o|de)\s+)?"
-    r"(?:complete\s+(?:tv\s+)?(?:series|collection|run|box\s?set|show)|(?:komplette|gesamte)\s+serie"
+    r"(?:mini-?\s?series|limited\s+series|miniserie|complete\s+(?:tv\s+)?(?:series|collection|run|box\s?set|show)|(?:komplette|gesamte)\s+serie"
     r"|(?:série|serie)\s+(?:complète|completa)|intégrale|complete\s+serie|kompletta\s+serien|komplette\s+serien)[)\]]*$",
     re.IGNORECASE,
 )
@@ -599,10 +599,10 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
         ghost = Work("", bare=True)
         (_fill_series if series else _fill_movie)(reading, ghost, at, place)
         if label is not None and above is not None and above.title is not None:
-            title = str(above.title[0])
-            if label[0].lower().startswith(title.lower()) and len(label[0]) > len(title):
-                cut = len(title)
-                label = (base[cut:], cut)
+            for title in _with_and_without_article(str(above.title[0])):
+                if re.match(rf"{re.escape(title)}(?![^\W_])", label[0], re.IGNORECASE) and len(label[0]) > len(title):
+                    label = (base[len(title) :], len(title))
+                    break
     reading.facts.pop("version", None)
     if whole is not None or own is not None:
         _technical(reading, whole or own, at)  # pyright: ignore[reportArgumentType]
@@ -620,6 +620,13 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
         if (shown and not shown.isdigit()) or (shown and in_folder):
             reading.put("label", shown, (at + cut, at + cut + len(text)), "what is left of the extra's own name")
     return reading
+
+
+_ARTICLE = re.compile(r"^(?:the|an?|der|die|das|les?|la|el|los|las|il|lo|de|het)\s+(?=\S)|^l['’]", re.IGNORECASE)
+
+
+def _with_and_without_article(title: str) -> tuple[str, str]:
+    return title, _ARTICLE.sub("", title)
 
 
 def _after_work(base: str, own: Work, above: Work | None) -> int:
