@@ -1026,12 +1026,13 @@ def worker(
         list[str] | None,
         typer.Option("--sees", metavar="THERE=HERE", help="Where a folder lies at home, and where it is seen here."),
     ] = None,
-    can: Annotated[str, typer.Option("--can", help="What it does: scan, match, inside, between commas.")] = "inside",
+    can: Annotated[str, typer.Option("--can", help="What it does: scan, match, inside, convert.")] = "inside",
     data: Annotated[
-        Path | None, typer.Option("--data", help="Where the data folder of home is seen here; scan and match need it.")
+        Path | None,
+        typer.Option("--data", help="Where the data folder of home is seen here; scan, match and convert need it."),
     ] = None,
     name: Annotated[str, typer.Option("--name", help="What it is called in House.")] = "",
-    jobs: Annotated[int, typer.Option("--jobs", min=1, max=64, help="Jobs that run side by side.")] = 1,
+    jobs: Annotated[int, typer.Option("--jobs", min=1, max=64, help="Jobs, or conversions, side by side.")] = 1,
     once: Annotated[bool, typer.Option("--once", hidden=True)] = False,
 ) -> None:
     """Work along on another machine: it takes jobs of the catalog, and looks into files, until it is stopped.
@@ -1064,10 +1065,11 @@ def _work_along(url: str, sees: list[str], can: str, data: Path | None, name: st
     from .work.machines import Along, read_can, read_sees
     from .work.queue import run_worker
 
-    along = Along(can=read_can(can), name=name, sees=read_sees(sees))
+    told = read_can(can)
+    along = Along(can=told, name=name, sees=read_sees(sees), converts=jobs if "convert" in told else 0)
     if data is None and set(along.can) - {"inside"}:
         raise IndiceError(
-            "Scans and matches make pictures, which lie in the data folder of home.",
+            "Scans and matches make pictures, conversions make segments; both lie in the data folder of home.",
             hint="Say where it is seen here with --data, or take --can inside.",
         )
     if data is not None and not os.access(data, os.W_OK | os.X_OK):

@@ -689,6 +689,7 @@ export const de: Messages = {
     lift: 'Für 4 Stunden aufheben',
   },
   playings: {
+    on: 'auf {name}',
     title: 'Läuft gerade',
     since: 'seit {at}',
     speed: '{n}-mal so schnell gemacht, wie es läuft',

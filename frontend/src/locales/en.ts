@@ -673,6 +673,7 @@ export const en = {
     lift: 'Lift it for 4 hours',
   },
   playings: {
+    on: 'on {name}',
     title: 'Playing now',
     since: 'since {at}',
     speed: 'made {n} times as fast as it plays',

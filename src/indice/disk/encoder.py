@@ -91,6 +91,11 @@ class Run:
             self._thread.join(5)
 
     @property
+    def is_picture_encoder(self) -> bool:
+        """Whether it encodes a picture, which takes most of a processor."""
+        return "-c:v" in self._order.after and "copy" not in self._order.after
+
+    @property
     def speed(self) -> float:
         """Seconds of the film that are made in a second of work."""
         worked = time.monotonic() - self._began - self._waited

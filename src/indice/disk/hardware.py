@@ -8,7 +8,7 @@ from functools import cache
 
 from ..core.playing.orders import Encoder
 
-__all__ = ["working_encoder"]
+__all__ = ["encoder_version", "working_encoder"]
 
 CANDIDATES = (
     Encoder("h264_nvenc", quality=("-preset", "p4", "-rc", "vbr", "-cq", "24")),
@@ -53,3 +53,13 @@ def _works(encoder: Encoder) -> bool:
     except (OSError, subprocess.TimeoutExpired):
         return False
     return done.returncode == 0
+
+
+@cache
+def encoder_version() -> str:
+    """Which ffmpeg this is, with the encoder that it was built with, as it says itself; empty where there is none."""
+    try:
+        told = subprocess.run(["ffmpeg", "-version"], capture_output=True, timeout=TRY_SECONDS, check=False)
+    except (OSError, subprocess.TimeoutExpired):
+        return ""
+    return told.stdout.decode("utf-8", "replace").partition("\n")[0].strip()[:200]

@@ -33,12 +33,28 @@ LOOKS_INSIDE = "Looking inside"
 
 
 def join(
-    db: Session, *, name: str, pid: int, is_home: bool, can: Sequence[str], sees: Sequence[tuple[str, str]]
+    db: Session,
+    *,
+    name: str,
+    pid: int,
+    is_home: bool,
+    can: Sequence[str],
+    sees: Sequence[tuple[str, str]],
+    converts: int = 0,
+    ffmpeg: str = "",
 ) -> int:
     """A worker is there; returns its number."""
     silent = Machine.beat_at < now() - timedelta(seconds=SILENT_SECONDS)
     db.execute(delete(Machine).where((Machine.beat_at < now() - FORGOTTEN_AFTER) | ((Machine.name == name) & silent)))
-    made = Machine(name=name, pid=pid, is_home=is_home, can=list(can), sees=[list(pair) for pair in sees])
+    made = Machine(
+        name=name,
+        pid=pid,
+        is_home=is_home,
+        can=list(can),
+        sees=[list(pair) for pair in sees],
+        converts=converts,
+        ffmpeg=ffmpeg,
+    )
     db.add(made)
     db.flush()
     announce(db, "jobs")

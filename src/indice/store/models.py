@@ -924,6 +924,31 @@ class Machine(Base):
     """The job of another that it helps with."""
     done: Mapped[int] = mapped_column(default=0)
     """Files that it has looked into."""
+    converts: Mapped[int] = mapped_column(default=0)
+    """So many films it converts at a time for players at home."""
+    ffmpeg: Mapped[str] = mapped_column(default="")
+    """Its encoder, since segments of two kinds do not go together."""
+
+
+class Encoding(Base):
+    """A conversion that another machine is to carry."""
+
+    __tablename__ = "encoding"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    playing_key: Mapped[str] = mapped_column(ForeignKey("playing.key", ondelete="CASCADE"), index=True)
+    track: Mapped[str]
+    folder: Mapped[str]
+    """Where segments go, below the folder of all segments."""
+    first: Mapped[int]
+    place: Mapped[int]
+    """The segment that is being made."""
+    wanted: Mapped[int]
+    """The last one that a player asked for."""
+    machine_id: Mapped[int | None] = mapped_column(ForeignKey("machine.id", ondelete="CASCADE"))
+    speed: Mapped[float] = mapped_column(default=0.0)
+    is_ended: Mapped[bool] = mapped_column(default=False)
+    beat_at: Mapped[datetime] = mapped_column(default=now)
+    """When it was asked for, or its machine last said something of it."""
 
 
 class Job(Base):

@@ -13,7 +13,17 @@ __all__ = ["KEPT", "AsLines", "is_empty", "read_records", "settle_numbers", "set
 _EPHEMERAL = frozenset(
     (
         *("playing", "source_answer", "listing", "likeness", "twin", "job", "job_line", "machine"),
-        *("hearing", "party", "party_guest", "guess", "person_session", "device_sign_in", "share_view", "deed"),
+        *(
+            "hearing",
+            "encoding",
+            "party",
+            "party_guest",
+            "guess",
+            "person_session",
+            "device_sign_in",
+            "share_view",
+            "deed",
+        ),
     )
 )
 """Tables of the moment, or of what can be asked and looked at again."""

@@ -84,7 +84,11 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
     app.extensions["indice"] = (settings, database)
     if settings is not None:
         app.extensions["indice-delivery"] = Delivery(
-            settings.home, settings.segment_cache_mb << 20, hardware=settings.hardware != "off"
+            settings.home,
+            settings.segment_cache_mb << 20,
+            hardware=settings.hardware != "off",
+            database=database,
+            most_here=settings.conversions or os.cpu_count() or 1,
         )
         app.extensions["indice-sheets"] = Sheets(settings.home)
     set_up_doors(app)

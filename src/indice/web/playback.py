@@ -14,8 +14,10 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from ..core.playing.decide import sent_kbps
 from ..disk.encoder import HEAD
+from ..disk.hardware import encoder_version
 from ..errors import IndiceError
 from ..store.database import Database
+from ..store.encodings import carried_now, most_elsewhere
 from ..store.family import parents_of
 from ..store.jobs import announce
 from ..store.models import Playing
@@ -68,8 +70,10 @@ def delivery() -> Delivery:
 
 
 def most_conversions() -> int:
-    """So many films may be converted at the same time."""
-    return settings().conversions or os.cpu_count() or 1
+    """So many films may be converted at the same time, here and on other machines."""
+    here = settings().conversions or os.cpu_count() or 1
+    with begin_for_all() as db:
+        return here + most_elsewhere(db, encoder_version())
 
 
 @bp.post("/entries/<int:entry_id>/playback")
@@ -255,6 +259,7 @@ def list_playings() -> PlayingsOut:
     with begin() as db:
         end_left(db)
         rows = playings_now(db)
+        carried = carried_now(db)
     shown: list[PlayingOut] = []
     for playing, person, entry in rows:
         picture = playing.plan["decision"]["picture"]
@@ -270,6 +275,7 @@ def list_playings() -> PlayingsOut:
                 device=playing.device,
                 height=picture["height"] if picture else None,
                 speed=round(delivery().speed(playing.key), 2),
+                machine=carried.get(playing.key, ""),
             )
         )
     return PlayingsOut(playings=shown, most=most_conversions())

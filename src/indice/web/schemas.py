@@ -1411,6 +1411,8 @@ class PlayingOut(BaseModel):
     began_at: str
     device: str
     height: int | None
+    machine: str
+    """Which other machine converts it; empty: none."""
     speed: float
     """Seconds of the film that are made a second; 0 when nothing is being made."""
 

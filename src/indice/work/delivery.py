@@ -18,11 +18,15 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
+from sqlalchemy.exc import SQLAlchemyError
+
 from ..core.playing.orders import Encoder, text_order
 from ..core.playing.words import as_webvtt, cues_between, decode_text
 from ..disk.encoder import HEAD, Run, take_text
-from ..disk.hardware import working_encoder
+from ..disk.hardware import encoder_version, working_encoder
 from ..errors import IndiceError
+from ..store.database import Database
+from .far import FarRun
 from .playing_plan import Plan, PlannedText, unknown
 
 __all__ = ["Delivery"]
@@ -39,13 +43,25 @@ LOOK_BACK = (1, 3, 8)
 class Delivery:
     """The segments of all that is played by this server."""
 
-    def __init__(self, home: Path, cache_bytes: int, *, hardware: bool = False) -> None:
+    def __init__(
+        self,
+        home: Path,
+        cache_bytes: int,
+        *,
+        hardware: bool = False,
+        database: Database | None = None,
+        most_here: int = 0,
+    ) -> None:
+        self._database, self._most_here = database, most_here
+        """Where more than so many pictures are encoded, another machine is asked, if there is one; 0: it never is."""
         self._hardware = hardware
         """Whether an encoder of the machine is used, where one works."""
         self._root = home / "segments"
         self._cache_bytes = cache_bytes
         self._lock = threading.Lock()
-        self._runs: dict[tuple[str, str], Run] = {}
+        self._runs: dict[tuple[str, str], Run | FarRun] = {}
+        self._not_far: set[str] = set()
+        """Playings whose conversion another machine has lost: it stays at home."""
         self._tidied = 0.0
         for left in self._root.glob("*/*/*.part"):
             left.unlink(missing_ok=True)
@@ -58,7 +74,9 @@ class Delivery:
             run = self._runs.get((key, track))
             if run is None or run.is_ended:
                 run = self._run(key, plan, track, plan.timeline(track).at(plan.start_seconds), folder)
-            run.wait_for_head(WAIT_SECONDS)
+            if not run.wait_for_head(WAIT_SECONDS) and isinstance(run, FarRun):
+                run = self._run(key, plan, track, run.first, folder)  # who carried it is gone
+                run.wait_for_head(WAIT_SECONDS)
         try:
             return path.read_bytes()
         except FileNotFoundError:
@@ -73,7 +91,10 @@ class Delivery:
         path = folder / f"{number}.m4s"
         content = _read(path)
         if content is None:
-            pieces = self._run(key, plan, track, number, folder).pieces(number, WAIT_SECONDS)
+            run = self._run(key, plan, track, number, folder)
+            pieces = run.pieces(number, WAIT_SECONDS)
+            if pieces is None and isinstance(run, FarRun):
+                pieces = self._run(key, plan, track, number, folder).pieces(number, WAIT_SECONDS)
             if pieces is not None:
                 return pieces
             content = _read(path) or self._from_before(plan, track, number, folder)
@@ -108,15 +129,16 @@ class Delivery:
                 return content
         return None
 
-    def _run(self, key: str, plan: Plan, track: str, number: int, folder: Path) -> Run:
+    def _run(self, key: str, plan: Plan, track: str, number: int, folder: Path) -> Run | FarRun:
         """The encoder that makes a segment, started anew where none comes by soon."""
         with self._lock:
             run = self._runs.get((key, track))
             if run is not None and run.is_near(number):
                 run.want(number)
                 return run
-            timeline = plan.timeline(track)
-            made = Run(plan.order(track, timeline, number, self._encoder()), plan.path, timeline, folder)
+            if isinstance(run, FarRun) and run.is_ended and run.first <= number:
+                self._not_far.add(key)
+            made = self._new_run(key, plan, track, number, folder)
             self._runs[key, track] = made
         if run is not None:
             run.stop()
@@ -131,6 +153,29 @@ class Delivery:
             ) from error
         self._tidy()
         return made
+
+    def _new_run(self, key: str, plan: Plan, track: str, number: int, folder: Path) -> Run | FarRun:
+        """An encoder here; where as many as may are at work here, one elsewhere."""
+        if self._is_for_far(key, plan, track) and self._database is not None:
+            return FarRun(self._database, key, track, number, folder, self._root)
+        timeline = plan.timeline(track)
+        return Run(plan.order(track, timeline, number, self._encoder()), plan.path, timeline, folder)
+
+    def _is_for_far(self, key: str, plan: Plan, track: str) -> bool:
+        is_encoded = track == "picture" and plan.decision.picture is not None and plan.decision.picture.how == "encode"
+        if not is_encoded or self._database is None or not self._most_here or key in self._not_far or self._encoder():
+            return False
+        here = {
+            one
+            for (one, name), run in self._runs.items()
+            if name == "picture" and isinstance(run, Run) and run.is_picture_encoder and one != key and not run.is_ended
+        }
+        if len(here) < self._most_here:
+            return False
+        try:
+            return FarRun.has_room(self._database, encoder_version())
+        except SQLAlchemyError:
+            return False
 
     def webvtt(self, plan: Plan, text: PlannedText) -> str:
         """A text track as WebVTT; raises :class:`IndiceError` when none can be made of it."""
@@ -179,6 +224,7 @@ class Delivery:
         with self._lock:
             over = [name for name in self._runs if name[0] not in keys]
             ended = [self._runs.pop(name) for name in over]
+            self._not_far &= keys
         for run in ended:
             run.stop()
 

@@ -9,16 +9,19 @@ import threading
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass
+from pathlib import Path
 
 import structlog
 from sqlalchemy.exc import SQLAlchemyError
 
+from ..disk.hardware import encoder_version
 from ..disk.walk import is_away
 from ..errors import IndiceError
 from ..store.database import Database
 from ..store.machines import beat, count_done, folders_of, join, leave, to_help_with
 from ..store.models import Job
 from ..store.seen import here_of, is_told, see_as
+from .far import Carrier
 from .inside import help_inside
 from .lease import LeaseLost
 from .requests import QUEUES
@@ -26,8 +29,9 @@ from .requests import QUEUES
 __all__ = ["CAN", "Along", "Here", "read_can", "read_sees"]
 
 log = structlog.get_logger()
-CAN: tuple[str, ...] = tuple(dict.fromkeys(QUEUES.values()))
-"""What another machine can do: `scan`, `match`, `inside`."""
+CONVERT = "convert"
+CAN: tuple[str, ...] = (*dict.fromkeys(QUEUES.values()), CONVERT)
+"""What another machine can do: `scan`, `match`, `inside`, `convert`."""
 BEAT_SECONDS = 5.0
 LOOK_SECONDS = 1.0
 LOOK_AT_HOME_SECONDS = 5.0
@@ -44,6 +48,8 @@ class Along:
     """As it calls itself."""
     sees: tuple[tuple[str, str], ...]
     """Where the catalog has a folder, and where that lies on this machine."""
+    converts: int = 0
+    """So many films it converts at a time."""
 
 
 def read_can(text: str) -> tuple[str, ...]:
@@ -91,9 +97,12 @@ class Here:
                 is_home=along is None,
                 can=along.can if along is not None else CAN,
                 sees=along.sees if along is not None else (),
+                converts=along.converts if along is not None else 0,
+                ffmpeg=encoder_version() if along is not None and along.converts else "",
             )
         self._helps: int | None = None
         self._ended = threading.Event()
+        self._carrier: Carrier | None = None
 
     def sees_job(self, database: Database, job_id: int) -> bool:
         """Whether this machine reaches what a job is about; at home what is not there is away."""
@@ -109,6 +118,12 @@ class Here:
         is_known = self._along is None or all(is_told(folder) for folder in folders)
         return is_known and all(os.path.isdir(folder) and not is_away(folder) for folder in lie)
 
+    def carry(self, home: Path) -> None:
+        """Convert for players at home, where that is what it is there for."""
+        if self._along is not None and self._along.converts:
+            self._carrier = Carrier(self._database, self.id, home, self._along.converts)
+            threading.Thread(target=self._carrier.live, daemon=True, name="carrier").start()
+
     def live(self) -> None:
         """Say every few seconds that it lives, and help where files wait to be looked into, until it leaves."""
         threading.Thread(target=self._beat, daemon=True, name="beats").start()
@@ -121,6 +136,8 @@ class Here:
     def leave(self) -> None:
         """It does no more."""
         self._ended.set()
+        if self._carrier is not None:
+            self._carrier.leave()
         with contextlib.suppress(SQLAlchemyError), self._database.begin() as db:
             leave(db, self.id)
 

@@ -344,6 +344,7 @@ def run_worker(
         started()
     if wait:
         threading.Thread(target=machine.live, daemon=True, name="machine").start()
+        machine.carry(settings.home)
     try:
         worker_app(database, settings, machine).run_worker(
             queues=[HOME_QUEUE, *dict.fromkeys(QUEUES.values())] if along is None else list(along.can),

@@ -32,6 +32,7 @@ const stopping = useMutation({
           <span class="soft">
             {{ t(`player.mode.${one.mode}`)
             }}<template v-if="one.height"> · {{ one.height }}p</template>
+            <template v-if="one.machine"> · {{ t('playings.on', { name: one.machine }) }}</template>
             <template v-if="one.speed"> · {{ t('playings.speed', { n: n(one.speed) }) }}</template>
           </span>
           <span v-for="reason in one.reasons" :key="reason" class="faint">{{
