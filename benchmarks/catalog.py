@@ -256,6 +256,9 @@ def requests_of(client: FlaskClient, database: Database) -> Iterator[tuple[str, 
         "shelf films, narrowed",
         lambda n: f"/api/shelves/films?traits=genre:Genre%20{n % 20}|decade:{1930 + n % 9 * 10}",
     )
+    yield "songs, first page", lambda _: "/api/songs"
+    yield "songs, newest", lambda _: "/api/songs?sort=added"
+    yield "songs, by a word", lambda n: f"/api/songs?words={_WORDS[n % len(_WORDS)]}"
     yield "shelf films, by year", lambda _: "/api/shelves/films?sort=year"
     yield "shelf films, newest", lambda _: "/api/shelves/films?sort=added"
     for shelf in ("films", "series", "music", "photos"):

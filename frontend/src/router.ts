@@ -66,6 +66,11 @@ export const router = createRouter({
       component: () => import('./views/catalog/FrontView.vue'),
     },
     {
+      path: '/catalog/songs',
+      name: 'songs',
+      component: () => import('./views/catalog/SongsView.vue'),
+    },
+    {
       path: '/catalog/:shelf(films|series|music|photos)',
       name: 'catalog',
       component: () => import('./views/catalog/CatalogView.vue'),

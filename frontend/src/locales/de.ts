@@ -768,6 +768,11 @@ export const de: Messages = {
     profileHint: 'Ein Name, eine Adresse und seine Sprachen; docs/subtitles.md sagt mehr.',
     noServices: 'Noch keiner. Ein Dienst spricht den Austausch, den docs/subtitles.md beschreibt.',
   },
+  songs: {
+    title: 'Lieder',
+    ways: 'Wege durch die Musik',
+    way: { music: 'Alben', songs: 'Lieder' },
+  },
   together: {
     begin: 'Zusammen ansehen',
     alone: 'Sie sind zuerst da. Die anderen sind eingeladen.',

@@ -752,6 +752,11 @@ export const en = {
     profileHint: 'A name, an address and its languages; docs/subtitles.md tells more.',
     noServices: 'None yet. One speaks the subtitle exchange that docs/subtitles.md describes.',
   },
+  songs: {
+    title: 'Songs',
+    ways: 'Ways through the music',
+    way: { music: 'Albums', songs: 'Songs' },
+  },
   together: {
     begin: 'Watch together',
     alone: 'You are the first. The others are invited.',

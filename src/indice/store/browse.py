@@ -48,9 +48,13 @@ __all__ = [
     "matching_count",
     "matching_filters",
     "matching_ids",
+    "packed",
+    "page_unknown",
+    "pattern_of",
     "ruler_of",
     "shelf_page",
     "trait_counts",
+    "unpacked",
 ]
 
 PAGE = 120
@@ -98,11 +102,13 @@ class Page:
     """What the next page is asked with; None after the last."""
 
 
-def _packed(*key: Any) -> str:
+def packed(*key: Any) -> str:
+    """A key as an address can hold it."""
     return base64.urlsafe_b64encode(json.dumps(key).encode()).decode().rstrip("=")
 
 
-def _unpacked(after: str, *types: type) -> list[Any]:
+def unpacked(after: str, *types: type) -> list[Any]:
+    """The key that :func:`packed` made; raises :class:`IndiceError` where it is none of these types."""
     try:
         key = json.loads(base64.urlsafe_b64decode(after + "=" * (-len(after) % 4)))
     except (ValueError, binascii.Error):
@@ -112,15 +118,17 @@ def _unpacked(after: str, *types: type) -> list[Any]:
         or len(key) != len(types)
         or any(type(v) is not t for v, t in zip(key, types, strict=True))
     ):
-        raise _page_unknown()
+        raise page_unknown()
     return key
 
 
-def _page_unknown() -> IndiceError:
+def page_unknown() -> IndiceError:
+    """What is said of a page that was never given out."""
     return IndiceError("This page of the list is not known.", hint="Load the list again.", reference="page-unknown")
 
 
-def _pattern(words: str) -> str:
+def pattern_of(words: str) -> str:
+    """Words as `LIKE` takes them, anywhere in what is searched."""
     escaped = words.casefold().strip().replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     return f"%{escaped}%"
 
@@ -148,7 +156,7 @@ def _conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
     filters = parse_filters(wanted.words)
     found += _filtered(filters, wanted)
     if filters.words:
-        pattern = _pattern(filters.words)
+        pattern = pattern_of(filters.words)
         above = aliased(Entry)
         holds = Entry.search.like(pattern, escape="\\")
         if wanted.shelf != "films":
@@ -199,7 +207,7 @@ def matching_filters(db: Session, filters: Filters, person_id: int, *, limit: in
             )
         )
     for word in filters.words.split():
-        conditions.append(Entry.search.like(_pattern(word), escape="\\"))
+        conditions.append(Entry.search.like(pattern_of(word), escape="\\"))
     query = select(Entry).where(*conditions).order_by(Entry.sort_title, Entry.id).limit(limit)
     return list(db.scalars(query))
 
@@ -293,7 +301,7 @@ def shelf_page(db: Session, wanted: Wanted, *, size: int | None = None) -> Page:
         key, order = (_MOMENT, Entry.id), (_MOMENT.desc(), Entry.id.desc())
         query = select(Entry).where(*_conditions(wanted)).order_by(*order)
         if wanted.after:
-            moment, id_ = _unpacked(wanted.after, str, int)
+            moment, id_ = unpacked(wanted.after, str, int)
             query = query.where(tuple_(*key) < tuple_(literal(moment, CleanText()), literal(id_)))
     else:
         query = _sorted(select(Entry).where(*_conditions(wanted)), wanted)
@@ -302,11 +310,11 @@ def shelf_page(db: Session, wanted: Wanted, *, size: int | None = None) -> Page:
         return Page(entries, None)
     last = entries[size - 1]
     if wanted.shelf == "photos":
-        following = _packed(last.moment or "", last.id)
+        following = packed(last.moment or "", last.id)
     elif wanted.sort == "added":
-        following = _packed(last.added_at.isoformat(), last.id)
+        following = packed(last.added_at.isoformat(), last.id)
     else:
-        following = _packed(last.sort_title, last.year or 0, last.id)
+        following = packed(last.sort_title, last.year or 0, last.id)
     return Page(entries[:size], following)
 
 
@@ -315,17 +323,17 @@ def _sorted(query: Select[Entry], wanted: Wanted) -> Select[Entry]:
     if wanted.sort == "added":
         query = query.order_by(Entry.added_at.desc(), Entry.id.desc())
         if wanted.after:
-            at, id_ = _unpacked(wanted.after, str, int)
+            at, id_ = unpacked(wanted.after, str, int)
             try:
                 moment = datetime.fromisoformat(at)
             except ValueError as error:
-                raise _page_unknown() from error
+                raise page_unknown() from error
             query = query.where(tuple_(Entry.added_at, Entry.id) < tuple_(literal(moment), literal(id_)))
         return query
     key = (-_YEAR, Entry.sort_title, Entry.id) if wanted.sort == "year" else (Entry.sort_title, _YEAR, Entry.id)
     query = query.order_by(*key)
     if wanted.after:
-        title, year, id_ = _unpacked(wanted.after, str, int, int)
+        title, year, id_ = unpacked(wanted.after, str, int, int)
         told = literal(title, CleanText())
         behind = (literal(-year), told) if wanted.sort == "year" else (told, literal(year))
         query = query.where(tuple_(*key) > tuple_(*behind, literal(id_)))
@@ -342,7 +350,7 @@ def _albums(db: Session, wanted: Wanted, size: int) -> Page:
         .order_by(artist.sort_title, artist.id)
     )
     if wanted.after:
-        title, id_ = _unpacked(wanted.after, str, int)
+        title, id_ = unpacked(wanted.after, str, int)
         query = query.where(tuple_(artist.sort_title, artist.id) > tuple_(literal(title, CleanText()), literal(id_)))
     artists = db.execute(query.limit(size + 1)).all()
     shown = {row.id: place for place, row in enumerate(artists[:size])}
@@ -351,7 +359,7 @@ def _albums(db: Session, wanted: Wanted, size: int) -> Page:
     if len(artists) <= size:
         return Page(albums, None)
     last = artists[size - 1]
-    return Page(albums, _packed(last.sort_title, last.id))
+    return Page(albums, packed(last.sort_title, last.id))
 
 
 def ruler_of(db: Session, wanted: Wanted) -> dict[str, int]:

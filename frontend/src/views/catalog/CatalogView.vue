@@ -17,6 +17,7 @@ import GoingOn from './GoingOn.vue'
 import KeepNarrowing from './KeepNarrowing.vue'
 import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
+import MusicWays from './MusicWays.vue'
 import NarrowBar from './NarrowBar.vue'
 import PhotoCalendar from './PhotoCalendar.vue'
 import PhotoWall from './PhotoWall.vue'
@@ -189,6 +190,7 @@ function set(query: Record<string, string | undefined>): void {
         </select></label
       >
       <KeepNarrowing v-if="rule" :rule="rule" />
+      <MusicWays v-if="shelf === 'music'" at="music" />
     </NarrowBar>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="ruler">

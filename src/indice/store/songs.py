@@ -1,0 +1,105 @@
+"""All songs in one list, paged by key: by title, or the newest first; by words of their own, their album or their artist."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
+
+from sqlalchemy import ColumnElement, func, literal, literal_column, or_, select, tuple_
+from sqlalchemy.orm import Session, aliased
+
+from .browse import packed, page_unknown, pattern_of, unpacked
+from .catalog import files_of
+from .family import entries_at
+from .models import CleanText, Entry, File
+
+__all__ = ["SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_page"]
+
+SONGS_A_PAGE = 100
+MOST_COUNTED = 100_000
+SongSort = Literal["title", "added"]
+_IS_TRACK = literal_column("entry.kind = 'track'")
+_YEAR = func.coalesce(Entry.year, 0)
+
+
+@dataclass(frozen=True, slots=True)
+class Song:
+    """A song as the list shows it."""
+
+    entry: Entry
+    album: Entry | None
+    artist: str
+    file: File | None
+    """What plays; None where it is away."""
+
+
+def _conditions(words: str) -> list[ColumnElement[bool]]:
+    found: list[ColumnElement[bool]] = [_IS_TRACK]
+    for word in words.split()[:8]:
+        pattern = pattern_of(word)
+        album, artist = aliased(Entry), aliased(Entry)
+        artists = select(artist.id).where(
+            artist.kind == literal_column("'artist'"), artist.search.like(pattern, escape="\\")
+        )
+        albums = select(album.id).where(
+            album.kind == literal_column("'album'"),
+            or_(album.search.like(pattern, escape="\\"), album.parent_id.in_(artists)),
+        )
+        found.append(or_(Entry.search.like(pattern, escape="\\"), Entry.parent_id.in_(albums)))
+    return found
+
+
+def count_songs(db: Session, words: str) -> int:
+    """How many there are, counted up to a limit."""
+    some = select(Entry.id).where(*_conditions(words)).limit(MOST_COUNTED).subquery()
+    return db.scalar(select(func.count()).select_from(some)) or 0
+
+
+def songs_page(db: Session, words: str, sort: SongSort, after: str) -> tuple[list[Song], str | None]:
+    """A page of songs, and what the next one is asked with; None after the last.
+
+    Raises :class:`IndiceError` where the page is none that was given out.
+    """
+    query = select(Entry).where(*_conditions(words))
+    if sort == "added":
+        query = query.order_by(Entry.added_at.desc(), Entry.id.desc())
+        if after:
+            at, id_ = unpacked(after, str, int)
+            query = query.where(tuple_(Entry.added_at, Entry.id) < tuple_(literal(_moment(at)), literal(id_)))
+    else:
+        query = query.order_by(Entry.sort_title, _YEAR, Entry.id)
+        if after:
+            title, year, id_ = unpacked(after, str, int, int)
+            behind = tuple_(literal(title, CleanText()), literal(year), literal(id_))
+            query = query.where(tuple_(Entry.sort_title, _YEAR, Entry.id) > behind)
+    entries = list(db.scalars(query.limit(SONGS_A_PAGE + 1)))
+    shown, more = entries[:SONGS_A_PAGE], len(entries) > SONGS_A_PAGE
+    return _songs(db, shown), _following(shown[-1], sort) if more else None
+
+
+def _moment(text: str) -> datetime:
+    try:
+        return datetime.fromisoformat(text)
+    except ValueError as error:
+        raise page_unknown() from error
+
+
+def _following(last: Entry, sort: SongSort) -> str:
+    key: tuple[Any, ...] = (
+        (last.added_at.isoformat(), last.id) if sort == "added" else (last.sort_title, last.year or 0, last.id)
+    )
+    return packed(*key)
+
+
+def _songs(db: Session, entries: Sequence[Entry]) -> list[Song]:
+    albums = {one.id: one for one in entries_at(db, {e.parent_id for e in entries if e.parent_id})}
+    artists = {one.id: one.title for one in entries_at(db, {a.parent_id for a in albums.values() if a.parent_id})}
+    files = files_of(db, [entry.id for entry in entries])
+    found: list[Song] = []
+    for entry in entries:
+        album = albums.get(entry.parent_id or 0)
+        file = next((file for file, _ in files.get(entry.id, []) if file.kind == "track"), None)
+        found.append(Song(entry, album, artists.get(album.parent_id or 0, "") if album is not None else "", file))
+    return found
