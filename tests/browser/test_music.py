@@ -103,9 +103,20 @@ def test_a_queue_takes_songs_in_and_is_kept_as_a_playlist(browser: webdriver.Chr
     assert [one["entry"]["title"] for one in places] == ["Hedge", "Low Gate", "Sluice", *SONGS]
 
 
+def test_who_signs_out_takes_the_queue_along(browser: webdriver.Chrome, empty: str, album: int) -> None:
+    browser.get(f"{empty}/house")
+    see(browser, ".player.audio", "Sluice")
+    button = see(browser, "button", "Sign out")
+    browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
+    button.click()
+    see(browser, "h1", "Good to see you")
+    assert browser.execute_script("return localStorage.getItem('indice.queue')") is None
+
+
 def test_all_songs_stand_in_one_list_and_play_from_the_chosen_one_on(
     browser: webdriver.Chrome, empty: str, album: int
 ) -> None:
+    ask(browser, "/api/session", "POST", {"name": "Odile", "password": "tidewrack 9"})
     browser.get(f"{empty}/catalog/music")
     see(browser, "[data-test=way-songs]").click()
     see(browser, ".row .name", "Hedge")
@@ -116,13 +127,3 @@ def test_all_songs_stand_in_one_list_and_play_from_the_chosen_one_on(
     wait(browser, lambda b: heard(b) > 0.3)
     browser.find_element(By.CSS_SELECTOR, ".filter").send_keys("orchard slu")
     wait(browser, lambda b: [one.text for one in b.find_elements(By.CSS_SELECTOR, ".row .name")] == ["Sluice"])
-
-
-def test_who_signs_out_takes_the_queue_along(browser: webdriver.Chrome, empty: str, album: int) -> None:
-    browser.get(f"{empty}/house")
-    see(browser, ".player.audio", "Sluice")
-    button = see(browser, "button", "Sign out")
-    browser.execute_script("arguments[0].scrollIntoView({block: 'center'})", button)
-    button.click()
-    see(browser, "h1", "Good to see you")
-    assert browser.execute_script("return localStorage.getItem('indice.queue')") is None
