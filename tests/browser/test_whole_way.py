@@ -431,6 +431,39 @@ def test_a_wrong_match_is_mended_from_its_page(browser: webdriver.Chrome, addres
     see(browser, "h1", "Tin Orchard")
 
 
+def test_subtitles_are_found_laid_beside_the_film_and_taken_back(
+    browser: webdriver.Chrome, address: str, home: Path
+) -> None:
+    folder = home / "household" / "Films"
+    before = names_below(folder)
+    open_film(browser, address, "Moth Season")
+    keep(browser)
+    see(browser, "[data-test=look-texts]").click()
+    languages = see(browser, "[data-test=text-languages]")
+    languages.send_keys(Keys.CONTROL, "a")
+    languages.send_keys("de", Keys.ENTER)
+    see(browser, ".offers li", "German")
+    see(browser, "[data-test=draft-text]").click()
+    see(browser, ".draft dd")
+    assert names_below(folder) == before, "a draft writes nothing"
+    see(browser, "[data-test=keep-text]").click()
+    see(browser, ".draft", "It lies there", seconds=40)
+    fresh = set(names_below(folder)) - set(before)
+    assert len(fresh) == 1 and next(iter(fresh)).endswith(".de.srt")
+    wait(browser, lambda b: "German" in b.find_element(By.CSS_SELECTOR, ".texts ul").text, 40)
+    see(browser, "[data-test=undo-text]").click()
+    see(browser, ".draft", "All is as it was", seconds=40)
+    assert names_below(folder) == before
+    keep(browser, "look")
+
+
+def test_services_of_subtitles_stand_in_the_house(browser: webdriver.Chrome, address: str) -> None:
+    browser.get(f"{address}/house")
+    line = see(browser, ".service", "Footline")
+    next(b for b in line.find_elements(By.CSS_SELECTOR, ".link") if b.text == "Test").click()
+    see(browser, ".el-message", "Footline answers")
+
+
 @pytest.mark.parametrize(
     "place", ["today", "folders", "names", "matches", "catalog/films", "catalog/music", "catalog/photos", "house"]
 )
