@@ -98,6 +98,13 @@ def test_pages_hold_every_song_once_in_either_order(owner: FlaskClient, database
     assert [one["title"] for one in by_title] == sorted(one["title"] for one in by_title)
     assert [one["id"] for one in by_age] == sorted((one["id"] for one in by_age), reverse=True)
     assert said(owner.get("/api/songs"))["total"] == 357
+    # a word that many hold, one that few do, and both
+    assert [one["id"] for one in songs(owner, words="song")] == [one["id"] for one in by_title]
+    sevens = [one["id"] for one in by_title if one["title"] == "Song 07"]
+    assert len(sevens) == 9
+    assert [one["id"] for one in songs(owner, words="07")] == sevens
+    assert [one["id"] for one in songs(owner, words="song 07")] == sevens
+    assert said(owner.get("/api/songs", query_string={"words": "song 07"}))["total"] == 9
 
 
 @pytest.mark.parametrize("after", ["x", "WzFd", "W10", "e30", "WyJhIiwxXQ"])

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
-from sqlalchemy import ColumnElement, func, literal, literal_column, select, tuple_, union
+from sqlalchemy import ColumnElement, Select, func, literal, literal_column, or_, select, tuple_
 from sqlalchemy.orm import Session, aliased
 
+from .among import among
 from .browse import packed, page_unknown, pattern_of, unpacked
 from .catalog import files_of
 from .family import entries_at
@@ -18,7 +19,11 @@ from .models import CleanText, Entry, File
 __all__ = ["SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_page"]
 
 SONGS_A_PAGE = 100
-MOST_COUNTED = 100_000
+MOST_COUNTED = 1000
+"""So far are songs counted that hold words."""
+MOST_FEW = 300
+"""A word that more songs hold is frequent."""
+MOST_WORDS = 8
 SongSort = Literal["title", "added"]
 _IS_TRACK = literal_column("entry.kind = 'track'")
 _YEAR = func.coalesce(Entry.year, 0)
@@ -40,28 +45,48 @@ def _kind(name: Literal["track", "album", "artist"]) -> ColumnElement[str]:
     return literal_column(f"'{name}'")
 
 
-def _conditions(words: str) -> list[ColumnElement[bool]]:
+def _holds(word: str) -> ColumnElement[bool]:
+    """Whether a song, its album or its artist holds a word."""
+    like = pattern_of(word)
+    return or_(Entry.search.like(like, escape="\\"), Entry.parent_id.in_(_albums(like)))
+
+
+def _albums(like: str) -> Select[int]:
+    album, artist = aliased(Entry), aliased(Entry)
+    artists = select(artist.id).where(artist.kind == _kind("artist"), artist.search.like(like, escape="\\"))
+    return select(album.id).where(
+        album.kind == _kind("album"), or_(album.search.like(like, escape="\\"), album.parent_id.in_(artists))
+    )
+
+
+def _few(db: Session, word: str) -> list[int] | None:
+    """The songs that hold a word, by the indexes of words; None where there are many of them."""
+    like = pattern_of(word)
+    song = aliased(Entry)
+    own = select(song.id).where(song.kind == _kind("track"), song.search.like(like, escape="\\")).limit(MOST_FEW + 1)
+    below = select(song.id).where(song.kind == _kind("track"), song.parent_id.in_(_albums(like))).limit(MOST_FEW + 1)
+    found = {*db.scalars(own)}
+    if len(found) <= MOST_FEW:
+        found |= set(db.scalars(below))
+    return sorted(found) if len(found) <= MOST_FEW else None
+
+
+def _conditions(db: Session, words: str) -> list[ColumnElement[bool]]:
+    """What songs are asked for: a rare word is looked up first; where all are frequent, the list is gone through in its order."""
+    told = words.split()[:MOST_WORDS]
     found: list[ColumnElement[bool]] = [_IS_TRACK]
-    for word in words.split()[:8]:
-        like = pattern_of(word)
-        song, album, artist = aliased(Entry), aliased(Entry), aliased(Entry)
-        artists = select(artist.id).where(artist.kind == _kind("artist"), artist.search.like(like, escape="\\"))
-        albums = union(
-            select(album.id).where(album.kind == _kind("album"), album.search.like(like, escape="\\")),
-            select(album.id).where(album.kind == _kind("album"), album.parent_id.in_(artists)),
-        )
-        # each arm asks an index of its own; joined by OR they would have the table read
-        arms = union(
-            select(song.id).where(song.kind == _kind("track"), song.search.like(like, escape="\\")),
-            select(song.id).where(song.kind == _kind("track"), song.parent_id.in_(albums)),
-        )
-        found.append(Entry.id.in_(arms))
+    rare = next(
+        ((word, ids) for word in sorted(told, key=len, reverse=True) if (ids := _few(db, word)) is not None), None
+    )
+    if rare is not None:
+        found.append(among(Entry.id, rare[1]))
+    found += [_holds(word) for word in told if rare is None or word != rare[0]]
     return found
 
 
 def count_songs(db: Session, words: str) -> int:
-    """How many there are, counted up to a limit."""
-    some = select(Entry.id).where(*_conditions(words)).limit(MOST_COUNTED).subquery()
+    """How many there are; with words counted up to a limit."""
+    some = select(Entry.id).where(*_conditions(db, words)).limit(MOST_COUNTED if words.split() else None).subquery()
     return db.scalar(select(func.count()).select_from(some)) or 0
 
 
@@ -70,7 +95,7 @@ def songs_page(db: Session, words: str, sort: SongSort, after: str) -> tuple[lis
 
     Raises :class:`IndiceError` where the page is none that was given out.
     """
-    query = select(Entry).where(*_conditions(words))
+    query = select(Entry).where(*_conditions(db, words))
     if sort == "added":
         query = query.order_by(Entry.added_at.desc(), Entry.id.desc())
         if after:
