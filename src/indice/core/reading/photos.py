@@ -262,7 +262,7 @@ def _own_sequence(reading: Reading, stem: str, rest: str, at: int) -> str:
         messenger = re.match(r"^(?:IMG|VID)-\x01+-WA(?P<n>[0-9]{4,5})", rest)
         drone = re.match(r"^DJI_\x01+_(?P<n>[0-9]{4})(?:_[A-Z])?", rest)
         later = messenger or drone or _LATER.search(rest) or (re.match(r"^\x01+_(?P<n>[0-9]{3,4})(?:_[A-Z])?$", rest))
-        if later is None:
+        if later is None or (drone is None and messenger is None and _is_hour_after_day(reading, rest, later)):
             return rest
         found = (later, "camera's running number")
         shift = 0
@@ -270,6 +270,14 @@ def _own_sequence(reading: Reading, stem: str, rest: str, at: int) -> str:
     start, end = shift + match.start(), shift + match.end()
     reading.put("sequence", int(match["n"]), (at + shift + match.start("n"), at + shift + match.end("n")), rule)
     return rest[:start] + "\x01" * (end - start) + rest[end:]
+
+
+def _is_hour_after_day(reading: Reading, rest: str, later: re.Match[str]) -> bool:
+    """Whether four digits right behind a day without a time are the hour and the minute: they state nothing."""
+    digits = later["n"]
+    is_behind = re.match(r"\x01+_$", rest[: later.start("n")]) is not None
+    is_time = len(digits) == 4 and int(digits[:2]) < 24 and int(digits[2:]) < 60
+    return is_behind and is_time and "T" not in str(reading.get("taken") or "T")
 
 
 _SCANNED = re.compile(
@@ -410,7 +418,20 @@ def _folder(name: str) -> _FolderSays:
             return said
     spaced = _SPACED_DAY.match(text)
     text = f"{spaced[1]}-{spaced[2]}-{spaced[3]}{text[spaced.end() :]}" if spaced is not None else text
-    return _says_day(text) or _says_month(text) or _says_less(text)
+    return _behind_where_it_waits(_says_day(text) or _says_month(text) or _says_less(text))
+
+
+def _behind_where_it_waits(said: _FolderSays) -> _FolderSays:
+    """The occasion alone of `Shared album - Lake trip`: before it stands where the pictures came from, or wait."""
+    first, dash, rest = said.words.partition(" - ")
+    where = leaning_of(first)
+    if dash and where.of("waits", "device", "kind") and not where.of(*_REASONS) and leaning_of(rest).of(*_REASONS):
+        return replace(said, words=rest.strip())
+    return said
+
+
+_REASONS = ("occasion", "season", "trip", "place")
+"""Leanings of words for which a folder may be an event."""
 
 
 def _is_device(words: str) -> bool:
@@ -532,6 +553,9 @@ def _bare_date(text: str) -> _FolderSays | None:
         r"[QqTt][1-4]|[1-4]\.\s?(?:Quartal|[Tt]rimestre)|(?:KW|[Ww]eek|[Ww]oche|[Ss]emaine)[\s_]?[0-9]{1,2}", text
     ):
         return _FolderSays()  # a quarter, or a week by its number
+    month_and_day = re.fullmatch(r"(0[1-9]|1[0-2])[-_.](0[1-9]|[12][0-9]|3[01])", text)
+    if month_and_day:
+        return _FolderSays(month=int(month_and_day[1]), day_of_month=int(month_and_day[2]), is_dated=True)
     plain = re.fullmatch(r"([0-9]{1,2})(?:\s*[-–._]?\s*([^\W\d_]+)\.?)?", text)
     if plain and (plain[2] is None or plain[2].lower() in MONTHS):
         return _FolderSays(month=int(plain[1]), day_of_month=int(plain[1]))
@@ -641,7 +665,7 @@ def _folders(reading: Reading, folders: list[str]) -> None:
         if not says.words or is_event:
             if says.day:
                 day = (says.day, *span)
-            elif year is not None and says.words and says.month and says.day_of_month:
+            elif year is not None and (says.words or says.is_dated) and says.month and says.day_of_month:
                 day = _told(_day_of(year, says.month, says.day_of_month), span[1]) or day
             elif says.year is not None:
                 year, month = says.year, says.month

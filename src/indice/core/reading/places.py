@@ -75,11 +75,19 @@ _ORNAMENTS = re.compile(r"^[\s#_!@~+=*]+(?=\S)")
 """Signs that put a folder first: `#Unsorted`, `_inbox`."""
 
 
+_AND = re.compile(r"\s*[&+,/]\s*|\s+(?:and|und|et|y|e|en|och|og|ja|i|a|и|ve)\s+")
+_SHORT_RECORDS = frozenset(("ep", "eps", "e.p.", "maxis"))
+"""What sorts beside another word only: alone it may be a title."""
+
+
 def is_sorting(folder: str) -> bool:
     """Whether a folder only sorts what lies in it and names nothing."""
     lowered = folder.strip().lower()
     lowered = _ORNAMENTS.sub("", lowered) or lowered
     if lowered in SORTING or _NUMBERED.sub("", lowered) in SORTING:
+        return True
+    parts = _AND.split(lowered)
+    if len(parts) > 1 and all(part in SORTING or part in _SHORT_RECORDS for part in parts):
         return True
     years = _YEARS.fullmatch(lowered)
     if years is not None:
