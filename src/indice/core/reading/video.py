@@ -371,9 +371,11 @@ def _scrambled(title: str, own: Work, above: Work) -> bool:
     own_text = own.text
     if " " in own_text.strip() or _same(title, str(above.title[0]) if above.title else ""):
         return False
-    return re.fullmatch(r"[a-z0-9]+-[a-z0-9]+", own_text, re.IGNORECASE) is not None and any(
-        c.isdigit() for c in own_text
-    )
+    if re.fullmatch(r"[a-z0-9]+-[a-z0-9]+", own_text, re.IGNORECASE) is None:
+        return False
+    release = above.technical.get("release")
+    said_again = release is not None and str(release[0]).casefold() in own_text.casefold().split("-")
+    return said_again or any(c.isdigit() for c in own_text)
 
 
 def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
