@@ -190,7 +190,11 @@ def _is_meant(name: str, columns: Sequence[Column], score: _Score, text: str) ->
     if name == "underscore":
         if [column.label for column in columns] == ["number", "album", "words"]:
             return False  # `07_Drift_VII` of the album `Drift` is called `Drift VII`
-        return score.repeats > 1 or (bool(score.repeats) and bool(score.numbers)) or (score.numbers > 1 and " " in text)
+        return (
+            score.repeats > 1
+            or (bool(score.repeats) and bool(score.numbers))
+            or (" " in text and (score.numbers > 1 or (len(words) == 3 and columns[2].label == "number")))
+        )
     return bool(score.repeats) or (bool(score.numbers) and len(words) < 4) or (name == "long dash" and len(columns) > 1)
 
 

@@ -151,6 +151,10 @@ _SORTED = re.compile(
 )
 """A number with a dot before an album's name puts it in its place; before a symphony's it counts."""
 _LED = re.compile(r"\s*(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s")
+_BOOK_OF_SERIES = re.compile(
+    r"\s*(?:(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s|[0-9]{1,2}\.\s+(?=[^\W\d_])|(?P<plain>[0-9]{1,2}\s+(?=[^\W\d_])))"
+)
+"""A book's folder with its place in a series: `Customs 2 - The Ferry Tax`, `01. Low Water`, `01 Low Water`."""
 _RIPPED = re.compile(r"[\s_]+(?P<from>vinyl|lp|cd|cassette|tape|web)[\s_-]?rip\s*$", re.IGNORECASE)
 _SOURCES = {"vinyl": "vinyl", "lp": "vinyl", "cd": "cd", "cassette": "cassette", "tape": "cassette", "web": "web"}
 _TWO_NAMES = re.compile(r"(?P<artist>[^_]*[^\W_] [^_]*[^\W_])_(?P<album>[^\W_][^_]* [^_]*)")
@@ -162,7 +166,9 @@ _YEAR_IN_BRACKET = re.compile(
 _YEAR_AT_HEAD = re.compile(r"\s*((?:18|19|20)[0-9]{2})(?:[-.][0-9]{2}){0,2}\s*(?:[-–—._·•|~]+\s*|\s)(?=\S)")
 _YEAR_AT_END = re.compile(r"(?<![0-9][-–/])(?<![-–/])[\s_.-]+(?<![0-9][-–/])((?:19|20)[0-9]{2})\s*$")
 """A year at the end, and no last year of several."""
-_COPY_WORDS = re.compile(r"flac|mp3|web|vinyl|kbps|cd[0-9]|\bv[0-9]\b|lp\b", re.IGNORECASE)
+_COPY_WORDS = re.compile(
+    r"flac|mp3|web|vinyl|kbps|cd[0-9]|\b(?:cd|tape|cassette|lp)[\s_-]?rip\b|\bv[0-9]\b|lp\b", re.IGNORECASE
+)
 _BARE_YEAR = re.compile(r"(?:19|20)[0-9]{2}")
 _RATES = ("64", "96", "112", "128", "160", "192", "224", "256", "320")
 _BONUS_DISC = re.compile(rf"(?:bonus|extras?|extra|zusatz|supplément)[\s._-]*(?:{alternation('disc')})")
@@ -291,7 +297,7 @@ def _album_folder(name: str) -> Folder:
         folder.date = f"{live['y']}-{live['m']}-{live['d']}"
     seen = scan(_SERIES_IN_BRACKET.sub(_blank, _NOISE.sub(_blank, name)))
     cut = _Name(folder, seen, seen.text, live.end() if live else 0, len(seen.text))
-    tail = DISC_TAIL.search(cut.text)
+    tail = DISC_TAIL.search(cut.text) or _DISC_AND_NAME.search(cut.text)
     if tail:
         folder.disc, cut.end = int(tail["n"]), tail.start()
     _cut_brackets(cut)
@@ -300,6 +306,13 @@ def _album_folder(name: str) -> Folder:
     _cut_years(cut)
     _artist_and_album(cut)
     return folder
+
+
+_DISC_AND_NAME = re.compile(
+    rf"(?<=\S)[\s_]*[(\[]\s*(?:{alternation('disc')})[\s._-]*(?P<n>[0-9]{{1,2}})\s*[)\]][\s_]*[-–:]?[\s_]*[^\W\d_][^()\[\]]*$",
+    re.IGNORECASE,
+)
+"""A disc in a bracket and what it is called: `Under Glass (Disc 2) The Thaw`."""
 
 
 def _cut_brackets(cut: _Name) -> None:
@@ -407,11 +420,12 @@ def _artist_and_album(cut: _Name) -> None:
 
 def _without_tail(folder: Folder, body: str, start: int) -> str:
     """A folder's name without what stands behind its last dashes and is no title: a year, an edition, formats."""
+    is_cut = False
     while (cuts := list(_PARTED.finditer(body))) and body[: cuts[0].start()].strip():
         cut = cuts[-1]
         last = body[cut.end() :].strip()
         seen = scan(last)
-        if folder.year is None and len(cuts) > 1 and re.fullmatch(r"(?:19|20)[0-9]{2}", last):
+        if folder.year is None and (len(cuts) > 1 or is_cut) and re.fullmatch(r"(?:19|20)[0-9]{2}", last):
             folder.year, folder.year_at = int(last), (start + cut.end(), start + cut.end() + 4)
         elif last.lower() in ("single", "ep", "e.p.") or _READER_BEHIND.match(last):
             pass  # what kind of record it is, or who reads it
@@ -421,7 +435,7 @@ def _without_tail(folder: Folder, body: str, start: int) -> str:
             _music_technical(folder, scan(body), cut.end())
         else:
             break
-        body = body[: cut.start()]
+        body, is_cut = body[: cut.start()], True
     return body
 
 
@@ -513,7 +527,7 @@ _SCORED = re.compile(
 """An album that says that it was written for something: nobody is called so."""
 _READ_BY = re.compile(r"[(\[]\s*(?:read|narrated|gelesen|gesprochen|lu|le[ií]do|letto|voorgelezen)\s", re.IGNORECASE)
 """A book that says who reads it."""
-_PERFORMER = re.compile(r"\s*\((?P<who>[^()\[\]0-9]+)\)\s*$")
+_PERFORMER = re.compile(r"\s*[(\[](?P<who>[^()\[\]0-9]+)[)\]]\s*$")
 
 
 def _performer_of(album: str, sense: str) -> tuple[str, str] | None:
@@ -581,8 +595,10 @@ def _place(
         is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
         if named[-2].kind == "shelf" or is_said_again:
             named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
-    if sense == "book" and len(named) > 2 and (_SORTED.match(named[-1].name) or _LED.match(named[-1].name)):
+    if sense == "book" and len(named) > 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)):
         named.pop(-2)  # a series, of which this is one book
+        if named[-1].album:
+            named[-1].album = re.sub(r"^\s*[0-9]{1,2}\s+", "", named[-1].album) if counted["plain"] else named[-1].album
     if len(named) == 2 and named[0].kind == "shelf" and named[1].artist is None and len(_words(named[0].name)) == 1:
         named.pop(0)  # a shelf by its one word: what stands on it is an artist's
     if len(named) >= 2:
@@ -832,7 +848,15 @@ def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None
         put("artist", free[0], tidy_title(free[0].text, dotted=dotted), "artist before the title")
         free = free[1:]
     if free and known.album is None:
-        put("album", free[0], tidy_title(free[0].text, dotted=dotted), "album before the title")
+        dated = _DATED_END.match(free[0].text)
+        put(
+            "album",
+            free[0],
+            tidy_title(dated["name"] if dated else free[0].text, dotted=dotted),
+            "album before the title",
+        )
+        if dated is not None and known.year is None:
+            put("year", free[0], int(dated["year"]), "year of the album")
         free = free[1:]
     last = found.columns[len(found.columns) - 1]
     if not words and last.label in ("artist", "album"):
@@ -863,7 +887,10 @@ def _is_told_by_columns(found: Columns, known: Known) -> bool:
         last = found.columns[len(found.columns) - 1]
         return labels == ["words", "number"] and found.separator != "dash" and last.text.startswith("0")
     if found.separator == "dash":
-        return words == 2 and ("_" in found.columns[-1].text or labels[0] in ("number", "disc", "both"))
+        is_spaced = "_" in found.columns[-1].text or any("_" in one.text for one in found.columns)
+        return (words == 2 and (is_spaced or labels[0] in ("number", "disc", "both"))) or (
+            words == 3 and is_spaced and bool(inner)
+        )
     return (bool(inner) and words > 1) or (found.separator == "dotted dash" and words == len(labels) == 2)
 
 
@@ -928,13 +955,17 @@ def _own_words(
     if sense in ("music", "book", "soundtrack") and not scene and _own_columns(reading, text, at, folder_artist):
         return
     underscored = " " not in text and "_" in text
+    show = str(reading.get("album") or "")
+    said_again = re.match(rf"{re.escape(show)}[\s_]*[-–—:_]+[\s_]*(?=\S)", text, re.IGNORECASE) if show else None
+    if sense == "podcast" and said_again is not None and DATE.match(text[said_again.end() :]):
+        stem, at = stem[said_again.end() :], at + said_again.end()
+        text = stem
     date = DATE.match(text.lstrip()) if sense == "podcast" or DATE.match(text) else None
     if date and (len(text) > date.end() or sense == "podcast"):
         reading.put("date", iso_date(date), (at + date.start(), at + date.end()), "day it was published")
         offset = date.end()
         while offset < len(text) and text[offset] in " _-–.":
             offset += 1
-    show = str(reading.get("album") or "")
     if sense == "podcast" and show and text[offset:].lower().startswith(f"{show.lower()} #"):
         offset += len(show) + 1
     repeated = 0 if offset else _said_before_number(text, show, folder_artist or "")

@@ -31,7 +31,7 @@ _SPLIT_DAY = re.compile(
 )
 MONTHS = months()
 _WORD_DAY = re.compile(
-    r"(?<![^\W_])(?P<d>[0-9]{1,2})\.?(?:st|nd|rd|th)?\s+(?:de\s+)?(?P<name>[^\W\d_]{3,12})\.?,?\s+(?:de\s+)?(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])|(?P<name2>[^\W\d_]{3,12})\s+(?P<d2>[0-9]{1,2})(?:st|nd|rd|th)?,?\s+(?P<y2>(?:19|20)[0-9]{2})(?![0-9])"
+    r"(?<![^\W_])(?P<d>[0-9]{1,2})\.?(?:st|nd|rd|th)?(?:\s+(?:de\s+)?|[-_.])(?P<name>[^\W\d_]{3,12})\.?,?(?:\s+(?:de\s+)?|[-_.])(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])|(?P<name2>[^\W\d_]{3,12})\s+(?P<d2>[0-9]{1,2})(?:st|nd|rd|th)?,?\s+(?P<y2>(?:19|20)[0-9]{2})(?![0-9])"
 )
 _WORD_MONTH = re.compile(
     r"^(?P<name>[^\W\d_]{3,12})\s+(?P<y>(?:18|19|20)[0-9]{2})$|^(?P<y2>(?:18|19|20)[0-9]{2})\s+(?P<name2>[^\W\d_]{3,12})$"
@@ -501,7 +501,8 @@ def _says_less(text: str) -> _FolderSays:
 
 
 _COUNTED_DAY = re.compile(
-    rf"^(?:{alternation('day')})[\s_]*[0-9]{{1,2}}(?:[\s_]*[-–—:,.][\s_]*(?P<words>[^\W\d].*)|[\s_]*)$", re.IGNORECASE
+    rf"^(?:{alternation('day')})[\s_]*[0-9]{{1,2}}(?:(?:[\s_]*[-–—:,.][\s_]*|[\s_]+)(?P<words>[^\W\d].*)|[\s_]*)$",
+    re.IGNORECASE,
 )
 """A day of a trip by its number: `Day 3`, `Tag 2 - Old Town`."""
 
