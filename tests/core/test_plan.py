@@ -17,6 +17,9 @@ def carried_out(plan: Plan, names: set[str]) -> dict[str, str]:
     for step in plan.steps:
         assert step.before in where, step
         assert step.after not in where, step
+        above = step.after
+        while above := above.rpartition("/")[0]:
+            assert above not in where, f"{step}: a file lies where its folder will"
         where[step.after] = where.pop(step.before)
     return {origin: place for place, origin in where.items()}
 
@@ -43,6 +46,11 @@ def carried_out(plan: Plan, names: set[str]) -> dict[str, str]:
         ([("gone", "b")], ["a"], 0, ["gone"]),
         ([("a", "b"), ("a", "c")], ["a"], 1, ["a"]),
         ([("a", "a")], ["a"], 0, []),
+        ([("a", "d/a"), ("A", "b"), ("d/a", "a")], ["a", "A", "d/a"], 4, []),
+        ([("a", "A"), ("A", "b")], ["a", "A"], 3, []),
+        ([("a", "d/x"), ("d", "e")], ["a", "d"], 2, []),
+        ([("a", "a/x")], ["a"], 2, []),
+        ([("a", "d/x"), ("d", "a/y")], ["a", "d"], 3, []),
     ],
 )
 def test_plans(moves: list[tuple[str, str]], names: list[str], steps: int, conflicts: list[str]) -> None:

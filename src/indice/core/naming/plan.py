@@ -140,31 +140,51 @@ def _collisions(
 
 
 def _ordered(wanted: dict[str, str], key: Callable[[str], str]) -> Iterator[Step]:
-    """Steps such that each target is free when its turn comes; rings are opened by a detour."""
-    holders = {key(before): before for before in wanted}
+    """Steps such that each target is free when its turn comes; rings are opened by a detour.
+
+    A move waits for every file that holds its target, or that lies where a folder of its target will: under one key there may
+    be several, since names that differ in case only are two on some disks. Depth first, without recursion.
+    """
+    holders: dict[str, list[str]] = {}
+    for before in wanted:
+        holders.setdefault(key(before), []).append(before)
     waiting = dict(wanted)
     number = 0
     for first in wanted:
         if first not in waiting:
             continue
-        chain: list[str] = []
-        current: str | None = first
-        while current is not None and current in waiting and current not in chain:
-            chain.append(current)
-            current = holders.get(key(waiting[current]))
-        detour: Move | None = None
-        if current is not None and current in chain:
-            number += 1
-            opener = chain[-1]
-            folder = opener.rpartition("/")[0]
-            aside = f"{folder + '/' if folder else ''}.indice-aside-{number}"
-            yield Step(opener, aside)
-            detour = (aside, waiting.pop(opener))
-            chain.pop()
-        for before in reversed(chain):
-            yield Step(before, waiting.pop(before))
-        if detour is not None:
-            yield Step(*detour)
+        detours: list[Step] = []
+        aside: set[str] = set()
+        way: dict[str, Iterator[str]] = {first: _in_the_way(first, wanted, holders, key)}
+        while way:
+            before = next(reversed(way))
+            holder = next(way[before], None)
+            if holder is None:
+                del way[before]
+                after = waiting.pop(before)
+                if before not in aside:
+                    yield Step(before, after)
+            elif holder in way:
+                if before not in aside:  # a ring: this one goes out of the way, and to its place at the end
+                    number += 1
+                    folder = before.rpartition("/")[0]
+                    place = f"{folder + '/' if folder else ''}.indice-aside-{number}"
+                    yield Step(before, place)
+                    detours.append(Step(place, wanted[before]))
+                    aside.add(before)
+            elif holder in waiting:
+                way[holder] = _in_the_way(holder, wanted, holders, key)
+        yield from detours
+
+
+def _in_the_way(
+    before: str, wanted: dict[str, str], holders: dict[str, list[str]], key: Callable[[str], str]
+) -> Iterator[str]:
+    """Files that must have moved before a move can be done."""
+    place = wanted[before]
+    while place:
+        yield from holders.get(key(place), ())
+        place = place.rpartition("/")[0]
 
 
 def as_it_should_be(listing: Listing, *, paths: Collection[str] | None = None) -> tuple[Move, ...]:

@@ -152,7 +152,8 @@ _SORTED = re.compile(
 """A number with a dot before an album's name puts it in its place; before a symphony's it counts."""
 _LED = re.compile(r"\s*(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s")
 _BOOK_OF_SERIES = re.compile(
-    r"\s*(?:(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s|[0-9]{1,2}\.\s+(?=[^\W\d_])|(?P<plain>[0-9]{1,2}\s+(?=[^\W\d_])))"
+    r"\s*(?:(?P<book>(?:book|volume|vol\.?|part|band|buch|teil|tome|livre|libro|livro|boek|deel|bok|bog|del|kirja|tom|kniha|книга)\s*[0-9]{1,2}\s*[-–:,.]\s*)|(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s|[0-9]{1,2}\.\s+(?=[^\W\d_])|(?P<plain>[0-9]{1,2}\s+(?=[^\W\d_])))",
+    re.IGNORECASE,
 )
 """A book's folder with its place in a series: `Customs 2 - The Ferry Tax`, `01. Low Water`, `01 Low Water`."""
 _RIPPED = re.compile(r"[\s_]+(?P<from>vinyl|lp|cd|cassette|tape|web)[\s_-]?rip\s*$", re.IGNORECASE)
@@ -262,6 +263,9 @@ def _scene_folder(folder: Folder, scene: re.Match[str]) -> Folder:
     folder.year, folder.year_at = int(scene["year"]), scene.span("year")
     if not scan(scene["group"]).techs:
         folder.technical["release"] = (scene["group"], *scene.span("group"))
+    disc = re.search(r"\(?(?:cd|disc)_?(?P<n>[0-9]{1,2})\)?", scene["extra"] or "", re.IGNORECASE)
+    if disc:
+        folder.disc = int(disc["n"])
     issue = _SCENE_ISSUE.search(scene["extra"] or "")
     if issue:
         folder.edition = issue.group().replace("_", " ")
@@ -402,6 +406,8 @@ def _artist_and_album(cut: _Name) -> None:
     two = _TWO_NAMES.fullmatch(body)
     if two is not None:
         body = f"{two['artist']} - {two['album']}"
+    if dotted and " " not in body.strip() and body.count("-") == 1:
+        body = body.replace("-", " - ")
     parts = _PARTED.split(body, maxsplit=2)
     if len(parts) == 3 and folder.year is None and _BARE_YEAR.fullmatch(parts[1].strip()):
         folder.year = int(parts[1])
@@ -410,6 +416,8 @@ def _artist_and_album(cut: _Name) -> None:
         parts = [parts[0], body[body.index(parts[1], len(parts[0])) :]]
     if len(parts) == 2 and re.fullmatch(r"\s*[0-9]{1,2}\s*", parts[0]):
         parts = parts[1:]  # a number that only sorts
+    if len(parts) == 2 and _SCORE_WORDS.fullmatch(parts[1].strip()):
+        parts = [body]  # what a film's music is called
     if len(parts) == 2:
         artist = tidy_title(parts[0], dotted=dotted)
         folder.artist = "Various Artists" if _is_various(artist) else artist
@@ -525,6 +533,10 @@ _SCORED = re.compile(
     re.IGNORECASE,
 )
 """An album that says that it was written for something: nobody is called so."""
+_SCORE_WORDS = re.compile(
+    r"(?:the\s+)?(?:(?:original|complete|motion\s+picture|film|tv|series|game)\s+)*(?:soundtrack|score|ost|filmmusik)(?:\s+album)?",
+    re.IGNORECASE,
+)
 _READ_BY = re.compile(r"[(\[]\s*(?:read|narrated|gelesen|gesprochen|lu|le[ií]do|letto|voorgelezen)\s", re.IGNORECASE)
 """A book that says who reads it."""
 _PERFORMER = re.compile(r"\s*[(\[](?P<who>[^()\[\]0-9]+)[)\]]\s*$")
@@ -597,7 +609,9 @@ def _place(
             named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
     if sense == "book" and len(named) > 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)):
         named.pop(-2)  # a series, of which this is one book
-        if named[-1].album:
+        if named[-1].album and counted["book"]:
+            named[-1].artist = None  # `Book 2` is nobody
+        elif named[-1].album:
             named[-1].album = re.sub(r"^\s*[0-9]{1,2}\s+", "", named[-1].album) if counted["plain"] else named[-1].album
     if len(named) == 2 and named[0].kind == "shelf" and named[1].artist is None and len(_words(named[0].name)) == 1:
         named.pop(0)  # a shelf by its one word: what stands on it is an artist's
@@ -616,6 +630,7 @@ def _place(
             or _SCORED.search(only.name)
             or _READ_BY.search(only.name)
             or (disc and sense in ("book", "podcast"))
+            or (sense == "book" and only.artist is None and stem.strip(" ._-").isdigit())
             or _is_said_second(only.album or only.name, stem)
         ):
             album = only
@@ -1062,7 +1077,7 @@ class _Parts:
         return self.at + begin, self.at + end
 
 
-_JOINED = re.compile(r"[&,+]|\b(?:and|und|et|y|x|vs|meets)\b")
+_JOINED = re.compile(r"[&,+]|\b(?:and|und|et|y|x|vs|meets|with|mit|avec|con|med)\b")
 """Between the names of several who play together."""
 
 
@@ -1193,6 +1208,7 @@ def _own_title(
                 reading.put(key, value, (at + offset + start, at + offset + end), "technical word of the track")
             body = body[: bracket.start] + body[bracket.end :]
     body = re.sub(r"\s\([1-9]\)$", "", body)  # the second copy of a file
+    body = re.sub(rf"\s*\[(?:{'|'.join(_RATES)})(?:\s?kbps|k)?\]$", "", body, flags=re.IGNORECASE)
     dotted = seen.dotted and " " not in body and (body.count(".") > 1 or after_dot)
     title = tidy_title(body, dotted=dotted, articles=False) if body.strip() else ""
     title = title if title else body.strip(" _-") if body.strip(" _-.") else ""

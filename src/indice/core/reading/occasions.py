@@ -131,6 +131,9 @@ def leaning_of(text: str) -> Leaning:
             place += 1
             if token.isdigit():
                 continue
+            if "-" in token and _of_word(token) is None:
+                tokens[place:place] = [part for part in token.split("-") if part]
+                continue
             leaning = "ordinal" if _ORDINAL.fullmatch(token) else _of_word(token) or "unknown"
             counts[leaning] = counts.get(leaning, 0) + 1
             has_common = has_common or (leaning == "unknown" and token.islower() and len(token) > 2)
@@ -144,6 +147,8 @@ def is_occasion(text: str, found: Occasion) -> bool:
     or the folder above must.
     """
     plain = _ASIDE.sub("", text)
+    if all(word.casefold() in words_for("weekday") for word in _WORD.findall(text)):
+        return False  # a day of something
     leaning = leaning_of(plain if plain.strip() else text)
     speaks = leaning.of(*SPEAKS_FOR)
     against = leaning.of(*SPEAKS_AGAINST)

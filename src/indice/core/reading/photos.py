@@ -450,7 +450,7 @@ def _says_day(text: str) -> _FolderSays | None:
         return _FolderSays(_words_of(text, 0, unclear.end()), is_dated=True)
     counted = _COUNTED_DAY.match(text)
     if counted is not None:
-        return _FolderSays(_tidied(counted["words"] or ""))
+        return _FolderSays(_tidied((counted["words"] or "").strip("()[] ")))
     day, start, end = full_day(text)
     if day is not None:
         return _FolderSays(_words_of(text, start, end), day, is_dated=True)
@@ -501,7 +501,7 @@ def _says_less(text: str) -> _FolderSays:
 
 
 _COUNTED_DAY = re.compile(
-    rf"^(?:{alternation('day')})[\s_]*[0-9]{{1,2}}(?:(?:[\s_]*[-–—:,.][\s_]*|[\s_]+)(?P<words>[^\W\d].*)|[\s_]*)$",
+    rf"^(?:{alternation('day')})[\s_]*[0-9]{{1,2}}(?:(?:[\s_]*[-–—:,.][\s_]*|[\s_]+)(?P<words>[(\[]?[^\W\d].*)|[\s_]*)$",
     re.IGNORECASE,
 )
 """A day of a trip by its number: `Day 3`, `Tag 2 - Old Town`."""
@@ -551,7 +551,9 @@ def _bare_date(text: str) -> _FolderSays | None:
     if re.fullmatch(_YEAR_TEXT, text):
         return _FolderSays(year=int(text))
     if re.fullmatch(
-        r"[QqTt][1-4]|[1-4]\.\s?(?:Quartal|[Tt]rimestre)|(?:KW|[Ww]eek|[Ww]oche|[Ss]emaine)[\s_]?[0-9]{1,2}", text
+        rf"(?:{_YEAR_TEXT}[\s_./-]*)?(?:[QqTt][1-4]|[1-4]\.\s?(?:Quartal|[Tt]rimestre)|(?:KW|W|[Ww]eek|[Ww]oche|[Ss]emaine)[\s_]?[0-9]{{1,2}})"
+        rf"(?:[\s_./-]*{_YEAR_TEXT})?",
+        text,
     ):
         return _FolderSays()  # a quarter, or a week by its number
     month_and_day = re.fullmatch(r"(0[1-9]|1[0-2])[-_.](0[1-9]|[12][0-9]|3[01])", text)
