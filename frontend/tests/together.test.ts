@@ -47,16 +47,21 @@ describe('a player comes to it', () => {
 describe("the server's clock", () => {
   it('is believed from the answer that was quickest on its way', () => {
     const clock = new Clock()
-    clock.hear(10, 10.8, 5010.9) // slow: it might be 0.4 s off
-    clock.hear(11, 11.02, 5011.01)
-    clock.hear(12, 13.5, 5012.1)
+    clock.hear(10, 10.8, 5010.7, 5010.75) // slow there: it might be 0.4 s off
+    clock.hear(11, 11.02, 5011.01, 5011.01)
+    clock.hear(12, 13.5, 5012.1, 5012.2)
     expect(clock.at(20)).toBeCloseTo(5020, 3)
   })
   it('forgets old answers, since clocks drift', () => {
     const clock = new Clock(3)
-    clock.hear(0, 0.001, 100)
-    for (let n = 1; n < 5; n++) clock.hear(n, n + 0.1, 200.05 + n)
+    clock.hear(0, 0.001, 100, 100)
+    for (let n = 1; n < 5; n++) clock.hear(n, n + 0.1, 200.05 + n, 200.05 + n)
     expect(clock.at(10)).toBeCloseTo(210, 3)
+  })
+  it('is not mistaken where the server takes its time', () => {
+    const clock = new Clock()
+    clock.hear(10, 10.62, 5010.01, 5010.61)
+    expect(clock.at(20)).toBeCloseTo(5020, 3)
   })
   it('is one own’s before anybody has answered', () => expect(new Clock().at(7)).toBe(7))
 })

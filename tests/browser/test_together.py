@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Iterator
 from typing import Any
 
@@ -97,9 +96,13 @@ def test_the_household_is_invited_and_sees_the_same_moment(
     browser.find_element(By.TAG_NAME, "body").send_keys(" ")
     for one in (browser, second):
         wait(one, lambda b: not (found := moment(b))[2] and found[1] > 0.5)
-    time.sleep(3)
-    apart = [abs(behind(browser) - behind(second)) for _ in range(5)]
-    assert sorted(apart)[2] < 0.2, apart
+    apart: list[float] = []
+
+    def is_one_moment(_: webdriver.Chrome) -> bool:
+        apart.append(abs(behind(browser) - behind(second)))
+        return len(apart) > 3 and max(apart[-3:]) < 0.2
+
+    assert wait(browser, is_one_moment, 15), apart
 
 
 def behind(browser: webdriver.Chrome) -> float:

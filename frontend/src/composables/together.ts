@@ -13,9 +13,13 @@ export class Clock {
 
   constructor(private readonly kept = 12) {}
 
-  /** An answer that said `server` seconds was asked for and came at these seconds of one's own clock. */
-  hear(asked: number, came: number, server: number): void {
-    this.samples.push({ trip: came - asked, ahead: server - (asked + came) / 2 })
+  /**
+   * A question that was asked and answered at these seconds of one's own clock, and came and was answered at those of the
+   * server's: what the server took for it is no part of the way (RFC 5905, 8).
+   */
+  hear(asked: number, heard: number, came: number, answered: number): void {
+    const trip = heard - asked - (answered - came)
+    this.samples.push({ trip, ahead: (came - asked + (answered - heard)) / 2 })
     if (this.samples.length > this.kept) this.samples.shift()
   }
 

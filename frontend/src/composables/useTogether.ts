@@ -6,6 +6,9 @@ import { Clock, stepTo } from './together'
 
 const BEAT_MS = 2_000
 const STEP_MS = 200
+/** Some answers at once, so that one that was quick tells the server's clock. */
+const QUICK_BEATS = 5
+const QUICK_MS = 250
 
 export interface Player {
   /** The moment that is shown, in the time of the whole; undefined while nothing is. */
@@ -33,7 +36,7 @@ export function useTogether(key: () => string | undefined, player: Player) {
     try {
       const told = await question
       if (of !== key()) return
-      clock.hear(asked, seconds(), told.now_seconds)
+      clock.hear(asked, seconds(), told.came_seconds, told.now_seconds)
       party.value = told
       isOver.value = false
       if (player.entryId() !== undefined && told.entry_id !== player.entryId())
@@ -80,8 +83,7 @@ export function useTogether(key: () => string | undefined, player: Player) {
       waiting = setTimeout(step, told.seconds * 1000)
     }
   }
-  function leave(): void {
-    const of = key()
+  function leave(of = key()): void {
     if (!of) return
     const params = { path: { key: of } }
     void api
@@ -99,17 +101,19 @@ export function useTogether(key: () => string | undefined, player: Player) {
   }
   watch(
     key,
-    () => {
+    (_, before) => {
+      leave(before ?? '')
       party.value = undefined
       isOver.value = false
       listen()
       beat()
+      for (let one = 1; one <= QUICK_BEATS; one++) setTimeout(beat, one * QUICK_MS)
     },
     { immediate: true },
   )
   useIntervalFn(beat, BEAT_MS)
   useIntervalFn(step, STEP_MS)
-  useEventListener(window, 'pagehide', leave)
+  useEventListener(window, 'pagehide', () => leave())
   onScopeDispose(() => {
     clearTimeout(waiting)
     source?.close()

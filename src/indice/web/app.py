@@ -5,12 +5,13 @@ from __future__ import annotations
 import gzip
 import os
 import threading
+import time
 from pathlib import Path
 from typing import Any
 
 import structlog
 from apiflask import APIFlask, HTTPError
-from flask import Response, current_app, jsonify, request, send_from_directory
+from flask import Response, current_app, g, jsonify, request, send_from_directory
 from sqlalchemy.exc import DataError, InterfaceError, OperationalError
 
 from ..errors import IndiceError
@@ -137,6 +138,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
     if settings is not None:
         app.wsgi_app = TrustedProxies(app.wsgi_app, read_networks("trusted_proxies", settings.trusted_proxies))
     _errors(app)
+    app.before_request(_note_time)
     app.before_request(guard)
     app.after_request(_pack)
     app.after_request(_headers)
@@ -188,6 +190,11 @@ def _pack(response: Response) -> Response:
     if etag is not None and not is_weak:
         response.set_etag(etag, weak=True)  # the same thing, in other bytes
     return response
+
+
+def _note_time() -> None:
+    """When a question came, for who compares clocks."""
+    g.came_at = time.time()
 
 
 def _errors(app: APIFlask) -> None:

@@ -41,8 +41,10 @@ class PartyOut(BaseModel):
     position_seconds: float
     at_seconds: float
     """When it was there, by the server's clock; what runs stands still until then."""
+    came_seconds: float
+    """The server's clock when the question came …"""
     now_seconds: float
-    """The server's clock."""
+    """… and when it was answered."""
 
 
 class PartiesOut(BaseModel):

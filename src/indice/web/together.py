@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 
 from apiflask import APIBlueprint
+from flask import g
 
 from ..errors import IndiceError
 from ..store.jobs import announce
@@ -32,6 +33,7 @@ def _out(party: Round) -> PartyOut:
         is_paused=party.shared.is_paused,
         position_seconds=party.shared.position_seconds,
         at_seconds=party.shared.at_seconds,
+        came_seconds=g.came_at,
         now_seconds=time.time(),
     )
 
