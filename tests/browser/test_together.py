@@ -122,3 +122,19 @@ def test_one_stops_for_both_and_jumps_for_both(browser: webdriver.Chrome, second
     see(second, "[data-test=leave-together]").click()
     wait(second, lambda b: "with=" not in b.current_url)
     wait(browser, lambda b: see(b, "[data-test=together]", "You are the first"))
+
+
+def test_who_stopped_in_one_browser_goes_on_in_another(
+    browser: webdriver.Chrome, second: webdriver.Chrome, empty: str, film: int
+) -> None:
+    browser.get(f"{empty}/play/{film}?from=9")
+    wait(browser, lambda b: moment(b)[1] > 11)
+    browser.find_element(By.TAG_NAME, "body").send_keys(" ")
+    stopped = moment(browser)[1]
+    wait(browser, lambda b: (mark := ask(b, f"/api/entries/{film}")["card"]["mark"]) and mark["position_seconds"])
+    ask(second, "/api/session", "DELETE")
+    ask(second, "/api/session", "POST", {"name": "Odile", "password": "tidewrack 9"})
+    second.get(f"{empty}/catalog/entry/{film}")
+    see(second, "[data-test=play]", "0:1").click()
+    begun = wait(second, lambda b: (x := moment(b)[1]) > 1 and x)
+    assert stopped - 6 < begun < stopped + 4
