@@ -201,6 +201,13 @@ def fill(database: Database, entries: int) -> None:
         link.execute(text("vacuum analyze"))
 
 
+_SPOTS = """
+    update entry set spot = (id / 60 % 400)::bigint * 829348951 % 16777216 * 16777216 + (random() * 16777215)::bigint
+    where kind = 'photo' and id % 3 > 0
+"""
+"""Two thirds of the photos say where, in 400 towns (cells of level 12) and all over each of them."""
+
+
 @dataclass(slots=True)
 class Cost:
     """What a request cost."""
@@ -264,6 +271,11 @@ def requests_of(client: FlaskClient, database: Database) -> Iterator[tuple[str, 
     for shelf in ("films", "series", "music", "photos"):
         yield f"traits of {shelf}", lambda _, shelf=shelf: f"/api/shelves/{shelf}/traits"
     yield "traits of films, narrowed", lambda n: f"/api/shelves/films/traits?traits=genre:Genre%20{n % 20}"
+    yield "map, the earth", lambda _: "/api/map"
+    yield "map, a country", lambda n: f"/api/map?west={n}&east={n + 12}&south=40&north=48"
+    yield "map, a town", lambda n: f"/api/map?west={n}&east={n + 0.2}&south=47.9&north=48"
+    yield "map, narrowed", lambda n: f"/api/map?year={2004 + n % 20}"
+    yield "photos of a place", lambda n: f"/api/shelves/photos?traits=near:{'0123'[n % 4]}{'2013'[n % 4]}1"
     yield "lists", lambda _: "/api/lists"
     yield "front", lambda _: "/api/front"
     yield "shares", lambda _: "/api/shares"
@@ -301,6 +313,11 @@ def catalog(entries: int) -> Iterator[tuple[Database, Settings]]:
             print(f"{entries} entries written in {time.perf_counter() - began:.0f} s")
             began = time.perf_counter()
             settled = settle_all(database)
+            with database.begin() as db:
+                db.execute(text(_SPOTS))
+                db.execute(text("delete from place_due"))
+            with database.engine.connect().execution_options(isolation_level="AUTOCOMMIT") as link:
+                link.execute(text("vacuum analyze entry"))
             print(f"traits of {settled} settled in {time.perf_counter() - began:.0f} s")
             yield database, settings
         finally:

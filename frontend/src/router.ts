@@ -71,6 +71,11 @@ export const router = createRouter({
       component: () => import('./views/catalog/SongsView.vue'),
     },
     {
+      path: '/catalog/photos/map',
+      name: 'map',
+      component: () => import('./views/catalog/MapView.vue'),
+    },
+    {
       path: '/catalog/:shelf(films|series|music|photos)',
       name: 'catalog',
       component: () => import('./views/catalog/CatalogView.vue'),

@@ -103,7 +103,7 @@ function entry(more: object = {}): Entry {
     ...{ credits: [], versions: [], related: [], library: 'Films', parents: [], children: [] },
     ...{ grid: [], facts: [], files: [], pictures: [], artworks: [], offers: [], frames: [] },
     ...{ changes: [], editable: [], backdrop: null, plays: [], note: '', score: null },
-    ...{ source: null, decided_by: null, candidates: 0 },
+    ...{ source: null, decided_by: null, candidates: 0, cell: '' },
     ...more,
   } as unknown as Entry
 }

@@ -1,3 +1,5 @@
+import type { FragmentLoaderContext } from 'hls.js'
+import { waitedFor } from '@/composables/usePlayback'
 import { describe, expect, it } from 'vitest'
 import {
   boundOf,
@@ -65,5 +67,33 @@ describe('stops of a film', () => {
       false,
       true,
     ])
+  })
+})
+
+describe('a piece that is asked for', () => {
+  const held = (...spans: [number, number][]) =>
+    ({
+      length: spans.length,
+      start: (at: number) => spans[at]![0],
+      end: (at: number) => spans[at]![1],
+    }) as TimeRanges
+  const piece = (start: number, type = 'main', sn: number | 'initSegment' = 7) =>
+    ({ url: '7.m4s', frag: { start, end: start + 6, type, sn } }) as FragmentLoaderContext
+  const at = (currentTime: number, ...spans: [number, number][]) => ({
+    currentTime,
+    buffered: held(...spans),
+  })
+  it('names the moment that was jumped to', () => {
+    expect(waitedFor(piece(42), at(45.256, [0, 12]), 0)).toBe('7.m4s?moment=45.26')
+    expect(waitedFor(piece(42), at(0), 44.5)).toBe('7.m4s?moment=44.50')
+  })
+  it('names none where one waits for all of it, or for nothing', () => {
+    expect(waitedFor(piece(42), at(20, [0, 12]), 0)).toBe('7.m4s')
+    expect(waitedFor(piece(42), at(41.9, [36, 42]), 0)).toBe('7.m4s')
+    expect(waitedFor(piece(42), at(42, [0, 12]), 0)).toBe('7.m4s')
+    expect(waitedFor(piece(42), at(43, [36, 44]), 0)).toBe('7.m4s')
+    expect(waitedFor(piece(42, 'audio'), at(45, [0, 12]), 0)).toBe('7.m4s')
+    expect(waitedFor(piece(42, 'main', 'initSegment'), at(45), 0)).toBe('7.m4s')
+    expect(waitedFor({ url: 'main.m3u8' } as FragmentLoaderContext, at(45), 0)).toBe('main.m3u8')
   })
 })

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import subprocess
 from datetime import datetime
 from pathlib import Path
 
@@ -72,6 +73,25 @@ def test_a_photo_tells_when_with_what_and_where(tmp_path: Path) -> None:
     media = probe(os.fsencode(tmp_path / "a.jpg"), "photo").media
     assert (media["taken"], media["camera"], media["width"]) == ("2019-08-11T09:30:00", "Pell Pocket 7", 90)
     assert media["place"] == pytest.approx([54.41, -0.53], abs=0.001)
+
+
+@pytest.mark.parametrize(
+    ("said", "place"),
+    [
+        ("+54.4100-000.5300/", [54.41, -0.53]),
+        ("-33.8688+151.2093+012.000/", [-33.8688, 151.2093]),
+        ("+48.2-016.3CRSWGS_84/", [48.2, -16.3]),
+        ("+48+016/", [48.0, 16.0]),
+        ("+98.2-016.3/", None),
+        ("somewhere", None),
+        ("+4812.5-01630.2/", None),
+    ],
+)
+def test_a_clip_tells_where(tmp_path: Path, said: str, place: list[float] | None) -> None:
+    made = tmp_path / "a.mp4"
+    source = ["-f", "lavfi", "-i", "color=c=gray:s=64x48:d=0.2", "-metadata", f"location={said}"]
+    subprocess.run(["ffmpeg", "-v", "error", *source, str(made)], check=True)
+    assert probe(os.fsencode(made), "clip").media.get("place") == place
 
 
 @pytest.mark.parametrize(

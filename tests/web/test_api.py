@@ -57,6 +57,18 @@ def test_a_forged_request_is_refused(owner: FlaskClient) -> None:
     assert owner.post("/api/sources", json={"profile": "x"}).status_code == 403
 
 
+def test_a_late_answer_brings_no_ended_session_back(owner: FlaskClient) -> None:
+    before = owner.get_cookie("indice")
+    assert before is not None
+    assert owner.delete("/api/session").status_code == 200
+    owner.set_cookie("indice", before.value)
+    for path in ("/api/today", "/api/libraries", "/api/status"):
+        assert "Set-Cookie" not in owner.get(path).headers, path
+    owner.delete_cookie("indice")
+    assert "Set-Cookie" in owner.get("/api/status").headers
+    assert "Set-Cookie" not in owner.get("/api/status").headers
+
+
 def test_the_password_is_not_stored_and_the_cookie_is_guarded(client: FlaskClient, database: Database) -> None:
     answer = client.post("/api/setup", json={"language": "en", "name": "Odile", "password": "tidewrack 9"})
     cookie = answer.headers["Set-Cookie"]

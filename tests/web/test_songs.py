@@ -46,6 +46,17 @@ def music(owner: FlaskClient, database: Database, settings: Settings, tmp_path: 
     return library
 
 
+def test_where_more_hold_a_word_than_are_counted_it_is_said(
+    owner: FlaskClient, music: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    for most, told in ((3, (3, False)), (2, (2, True)), (1, (1, True))):
+        for module in ("indice.store.songs", "indice.web.songs"):
+            monkeypatch.setattr(f"{module}.MOST_COUNTED", most)
+        page = said(owner.get("/api/songs", query_string={"words": "e"}))
+        assert (page["total"], page["is_more"]) == told
+        assert said(owner.get("/api/songs"))["is_more"] is False, "all of them are counted"
+
+
 def test_songs_say_where_they_are_from_and_how_long_they_are(owner: FlaskClient, music: int) -> None:
     found = songs(owner)
     assert sorted((one["title"], one["artist"], one["album"], one["year"]) for one in found) == [

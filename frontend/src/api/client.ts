@@ -45,6 +45,7 @@ export type Look = Schemas['LookOut']
 export type Offer = Schemas['EntryOut.OfferOut']
 export type Frame = Schemas['EntryOut.FrameOut']
 export type Source = Schemas['SourcesOut.SourceOut']
+export type Heap = Schemas['MapOut.HeapOut']
 export type Party = Schemas['PartyOut']
 export type SongRow = Schemas['SongsOut.SongOut']
 export type Sheet = Schemas['SheetOut']
@@ -68,10 +69,12 @@ export class Problem extends Error {
 }
 
 let token = ''
+let who: number | null = null
 
-/** Keep the token of the session, which every change must carry. */
-export function useToken(value: string): void {
+/** Keep the token of the session, which every change must carry, and whose session it is. */
+export function useToken(value: string, personId: number | null): void {
   token = value
+  who = personId
 }
 
 /** The secret of the share by whose link one has come; empty in the household itself. */
@@ -113,7 +116,31 @@ const carry: Middleware = {
   },
 }
 
-export const api = createClient<paths>({ baseUrl: '/' })
+/** Whether a change was refused because the session has another token by now, and is still the same person's. */
+async function isRenewed(answer: Response): Promise<boolean> {
+  if (answer.status !== 403) return false
+  const told = await answer
+    .clone()
+    .json()
+    .catch(() => ({}))
+  if ((told as Partial<Record<'reference', string>>).reference !== 'token-wrong') return false
+  const now = (await (await fetch('/api/status')).json()) as Status
+  if (now.person_id !== who) return false // nothing is done in the name of somebody else
+  token = now.csrf
+  return true
+}
+
+/** Send a request; one that bears an old token is sent once more, since two pages that open at once each get their own. */
+async function send(request: Request): Promise<Response> {
+  if (request.method === 'GET') return fetch(request)
+  const again = request.clone()
+  const answer = await fetch(request)
+  if (!(await isRenewed(answer))) return answer
+  again.headers.set('X-Indice-Token', token)
+  return fetch(again)
+}
+
+export const api = createClient<paths>({ baseUrl: '/', fetch: send })
 api.use(carry)
 
 interface Answer<T> {

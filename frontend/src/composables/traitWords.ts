@@ -1,12 +1,15 @@
 /** Traits of a shelf in words: `decade:1990` is 1990–1999, `sound:de` is German. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
+import { country } from './words'
 
 export function useTraitWords() {
   const { t, te, locale } = useI18n()
   const names = computed(() => new Intl.DisplayNames([locale.value], { type: 'language' }))
   function say(group: string, value: string, label = ''): string {
     if (label) return label
+    if (group === 'near') return t('map.chosen')
+    if (group === 'country') return country(value, locale.value)
     if (group === 'library') return t('narrow.group.library')
     if (group === 'decade') return `${value}–${Number(value) + 9}`
     if (group === 'age') return t('page.fromAge', { n: Number(value) })

@@ -1,5 +1,6 @@
 /** One playing: asks how a thing comes to this browser, brings it into the element, says that it is there, and leaves. */
 import type Hls from 'hls.js'
+import type { FragmentLoaderContext, LoaderContext } from 'hls.js'
 import { useEventListener } from '@vueuse/core'
 import { ref, shallowRef, watch } from 'vue'
 import { api, ask, at, Problem, type Playback } from '@/api/client'
@@ -113,6 +114,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
           maxBufferLength: 30,
           maxMaxBufferLength: 60,
           backBufferLength: 60,
+          fetchSetup: (context, init) => new Request(waitedFor(context, media, from), init),
           renderTextTracksNatively: false,
           fragLoadPolicy: {
             default: {
@@ -199,4 +201,20 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
 /** The part of a film that holds a moment. */
 export function partAt(what: Playback, seconds: number) {
   return [...what.parts].reverse().find((part) => part.start_seconds <= seconds) ?? what.parts[0]
+}
+
+/** The address of a piece, with the moment that is waited for where the player jumped into its middle. */
+export function waitedFor(
+  context: LoaderContext | FragmentLoaderContext,
+  media: Pick<HTMLMediaElement, 'currentTime' | 'buffered'>,
+  from: number,
+): string {
+  const piece = 'frag' in context ? context.frag : undefined
+  if (piece?.type !== 'main' || piece.sn === 'initSegment') return context.url
+  const { buffered } = media
+  const at = buffered.length ? media.currentTime : Math.max(media.currentTime, from)
+  for (let part = 0; part < buffered.length; part++)
+    if (buffered.start(part) <= at && at < buffered.end(part)) return context.url
+  if (at <= piece.start || at >= piece.end) return context.url
+  return `${context.url}?moment=${at.toFixed(2)}`
 }

@@ -4,7 +4,7 @@ import { api, ask, useToken } from '@/api/client'
 
 export async function fetchStatus() {
   const status = await ask(api.GET('/api/status'))
-  useToken(status.csrf)
+  useToken(status.csrf, status.person_id ?? null)
   return status
 }
 

@@ -35,6 +35,12 @@ export function month(yearAndMonth: string, locale: string): string {
     : new Intl.DateTimeFormat(locale, { month: 'short', year: 'numeric' }).format(date)
 }
 
+/** A country by its code of two letters (ISO 3166-1), as readers call it; any other name as it is. */
+export function country(told: string, locale: string): string {
+  if (!/^[A-Z]{2}$/.test(told)) return told
+  return new Intl.DisplayNames([locale], { type: 'region' }).of(told) ?? told
+}
+
 export function moment(iso: string, locale: string): string {
   return new Intl.DateTimeFormat(locale, {
     day: 'numeric',

@@ -187,6 +187,7 @@ export const de: Messages = {
     files: '{n} Datei | {n} Dateien',
   },
   field: {
+    lyrics: 'Liedtext',
     title: 'Titel',
     alt_title: 'Zweittitel',
     series: 'Serie',
@@ -617,6 +618,7 @@ export const de: Messages = {
     source: 'Quelle',
     tags: 'den Tags',
     file: 'der Datei',
+    place: 'der Ort der Aufnahme',
     name: 'dem Namen',
   },
   invite: {
@@ -696,6 +698,20 @@ export const de: Messages = {
     stop: 'Beenden',
     most: 'Höchstens {n} werden zugleich umgewandelt.',
   },
+  lyrics: {
+    title: 'Liedtext',
+    open: 'Liedtext zeigen',
+    hide: 'Liedtext schließen',
+    none: 'Niemand hat aufgeschrieben, was dieses Lied singt.',
+    write: 'Aufschreiben',
+    change: 'Ändern',
+    how: 'Je Zeile eine Liedzeile. Mit [01:23.4] am Anfang läuft sie mit.',
+    from: {
+      hand: 'von Hand geschrieben',
+      tags: 'aus der Datei',
+      sidecar: 'aus einer Datei daneben',
+    },
+  },
   queue: {
     player: 'Musikspieler',
     title: 'Warteschlange',
@@ -770,8 +786,24 @@ export const de: Messages = {
   },
   songs: {
     title: 'Lieder',
-    ways: 'Wege durch die Musik',
-    way: { music: 'Alben', songs: 'Lieder' },
+  },
+  ways: {
+    of: { music: 'Wege durch die Musik', photos: 'Wege durch die Fotos' },
+    music: 'Alben',
+    songs: 'Lieder',
+    days: 'Tag für Tag',
+    map: 'Karte',
+  },
+  map: {
+    title: 'Wo Fotos entstanden sind',
+    photos: '{n} Foto | {n} Fotos',
+    closer: 'Näher',
+    farther: 'Weiter weg',
+    chosen: 'Ein Ort auf der Karte',
+    wall: 'An die Wand',
+    onMap: 'Auf der Karte',
+    empty: 'Kein Foto sagt, wo es entstanden ist.',
+    emptyHow: 'Telefone und viele Kameras schreiben es in ein Foto, wenn sie es dürfen.',
   },
   together: {
     begin: 'Zusammen ansehen',
@@ -1173,6 +1205,8 @@ export const de: Messages = {
       person: 'Wer darauf ist',
       keyword: 'Stichwort',
       camera: 'Kamera',
+      town: 'Ort',
+      country: 'Land',
       library: 'Bibliothek',
     },
     mark: {
@@ -1435,6 +1469,7 @@ export const de: Messages = {
   error: { again: 'Noch einmal' },
   keys: {
     queue: 'Warteschlange der Musik, die läuft',
+    lyrics: 'Text des Liedes, das läuft',
     right: 'es stimmt',
     group: 'bei allen, die zusammengehören, das Wahrscheinlichste nehmen',
     turn: 'nächste Prüfung',

@@ -179,6 +179,7 @@ export const en = {
     files: '{n} file | {n} files',
   },
   field: {
+    lyrics: 'Lyrics',
     title: 'title',
     alt_title: 'second title',
     series: 'series',
@@ -601,6 +602,7 @@ export const en = {
     source: 'source',
     tags: 'the tags',
     file: 'the file',
+    place: 'where it was taken',
     name: 'the name',
   },
   invite: {
@@ -680,6 +682,20 @@ export const en = {
     stop: 'Stop',
     most: 'At most {n} are converted at the same time.',
   },
+  lyrics: {
+    title: 'Lyrics',
+    open: 'Show the lyrics',
+    hide: 'Hide the lyrics',
+    none: 'Nobody has written down what this song sings.',
+    write: 'Write them',
+    change: 'Change them',
+    how: 'A line each. Begin a line with [01:23.4] to have it run along.',
+    from: {
+      hand: 'written by hand',
+      tags: 'from the file',
+      sidecar: 'from a file beside it',
+    },
+  },
   queue: {
     player: 'Music player',
     title: 'Queue',
@@ -754,8 +770,24 @@ export const en = {
   },
   songs: {
     title: 'Songs',
-    ways: 'Ways through the music',
-    way: { music: 'Albums', songs: 'Songs' },
+  },
+  ways: {
+    of: { music: 'Ways through the music', photos: 'Ways through the photos' },
+    music: 'Albums',
+    songs: 'Songs',
+    days: 'Day by day',
+    map: 'Map',
+  },
+  map: {
+    title: 'Where photos were taken',
+    photos: '{n} photo | {n} photos',
+    closer: 'Closer',
+    farther: 'Farther',
+    chosen: 'One place on the map',
+    wall: 'On the wall',
+    onMap: 'On the map',
+    empty: 'No photo says where it was taken.',
+    emptyHow: 'Phones and many cameras write it into a photo, if they are allowed to.',
   },
   together: {
     begin: 'Watch together',
@@ -1147,6 +1179,8 @@ export const en = {
       person: 'Who is on it',
       keyword: 'Keyword',
       camera: 'Camera',
+      town: 'Town',
+      country: 'Country',
       library: 'Library',
     },
     mark: { seen: 'seen', unseen: 'not seen yet', begun: 'begun', favourite: 'favourites' },
@@ -1404,6 +1438,7 @@ export const en = {
   error: { again: 'Try again' },
   keys: {
     queue: 'The queue of the music that plays',
+    lyrics: 'The lyrics of the song that plays',
     right: 'it is right',
     group: 'take the likeliest of all that belong together',
     turn: 'next check',

@@ -106,7 +106,12 @@ defineExpose({ open })
           :size="240"
           class="tiny"
         />
-        <span class="title">{{ entry.title }}</span>
+        <span class="title"
+          >{{ entry.title
+          }}<span v-if="data?.lines?.[entry.id]" class="sung soft" dir="auto">{{
+            data.lines[entry.id]
+          }}</span></span
+        >
         <span class="faint">{{
           [t(`entry.${entry.kind}`), entry.year ?? entry.subtitle].filter(Boolean).join(', ')
         }}</span>
@@ -160,7 +165,7 @@ ul {
   padding: 4px;
   list-style: none;
   box-shadow: var(--shadow);
-  z-index: 40;
+  z-index: 50;
 }
 .hints {
   position: absolute;
@@ -170,7 +175,7 @@ ul {
   max-width: 94vw;
   padding: 10px 12px 12px;
   box-shadow: var(--shadow);
-  z-index: 40;
+  z-index: 50;
 }
 .hints p {
   display: flex;
@@ -197,6 +202,10 @@ li.at {
 .title {
   font-weight: 500;
   overflow-wrap: anywhere;
+}
+.sung {
+  display: block;
+  font: italic 400 13px/1.35 var(--serif);
 }
 .none {
   display: block;

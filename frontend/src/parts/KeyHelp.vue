@@ -42,6 +42,7 @@ const keys = computed(
     [
       ...(OWN[route.path.split('/')[1] ?? ''] ?? []),
       ['q', 'queue'],
+      ['l', 'lyrics'],
       ['Ctrl K', 'find'],
       ['?', 'help'],
     ] as [string, string][],

@@ -10,6 +10,7 @@ import { keepMoment, keptMoment, usePlayer } from '@/composables/usePlayer'
 import { BACK_SECONDS, isKept, usePosition } from '@/composables/usePosition'
 import { clock } from '@/composables/words'
 import CoverImage from './CoverImage.vue'
+import LyricsSheet from './LyricsSheet.vue'
 import QueueSheet from './QueueSheet.vue'
 
 const KEEP_EVERY_SECONDS = 5
@@ -21,8 +22,11 @@ const { told, problem, isMuted, startAt, begin, attach, leave, broke } = usePlay
 )
 const paused = ref(true)
 const now = ref(0)
-const isOpen = ref(false)
-const opener = useTemplateRef<HTMLButtonElement>('opener')
+const open = ref<'queue' | 'lyrics'>()
+const openers = {
+  queue: useTemplateRef<HTMLButtonElement>('opensQueue'),
+  lyrics: useTemplateRef<HTMLButtonElement>('opensLyrics'),
+}
 const length = computed(() => told.value?.duration_seconds ?? current.value?.seconds ?? 0)
 const page = computed(() => `/catalog/entry/${current.value?.fromId}`)
 const position = usePosition(() =>
@@ -76,7 +80,7 @@ function go(by: 1 | -1, ended = false): void {
 }
 function end(): void {
   position.stop()
-  isOpen.value = false
+  open.value = undefined
   close()
 }
 function toggle(): void {
@@ -94,9 +98,11 @@ function seek(seconds: number): void {
   if (media.value) media.value.currentTime = seconds
   else now.value = seconds
 }
-function show(open: boolean): void {
-  isOpen.value = open
-  if (!open) opener.value?.focus()
+/** Open a sheet above the player, or close the one that is. */
+function turn(which: 'queue' | 'lyrics'): void {
+  const isClosed = open.value === which
+  open.value = isClosed ? undefined : which
+  if (isClosed) openers[which].value?.focus()
 }
 function keep(): void {
   if (current.value) keepMoment(current.value.key, now.value)
@@ -113,7 +119,8 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (event.key === ' ' && (event.target as HTMLElement).tagName !== 'BUTTON') {
     event.preventDefault()
     toggle()
-  } else if (event.key === 'q') show(!isOpen.value)
+  } else if (event.key === 'q') turn('queue')
+  else if (event.key === 'l') turn('lyrics')
 })
 let kept = 0
 const events = {
@@ -145,7 +152,15 @@ onBeforeUnmount(() => {
 
 <template>
   <div v-if="current" class="player audio" role="region" :aria-label="t('queue.player')">
-    <QueueSheet v-if="isOpen" @close="show(false)" />
+    <QueueSheet v-if="open === 'queue'" @close="turn('queue')" />
+    <LyricsSheet
+      v-else-if="open === 'lyrics'"
+      :entry-id="current.entryId"
+      :title="current.label"
+      :now="now"
+      @seek="seek"
+      @close="turn('lyrics')"
+    />
     <audio v-if="told" :key="told.key" ref="media" v-on="events"></audio>
     <div class="controls">
       <RouterLink :to="page"
@@ -199,13 +214,24 @@ onBeforeUnmount(() => {
       <span class="mono time faint length">{{ clock(length) }}</span>
       <span v-if="problem" class="trouble" role="alert">{{ problem.message }}</span>
       <button
-        ref="opener"
+        ref="opensLyrics"
+        class="key list"
+        data-test="open-lyrics"
+        :aria-expanded="open === 'lyrics'"
+        :title="open === 'lyrics' ? t('lyrics.hide') : t('lyrics.open')"
+        :aria-label="open === 'lyrics' ? t('lyrics.hide') : t('lyrics.open')"
+        @click="turn('lyrics')"
+      >
+        ❝
+      </button>
+      <button
+        ref="opensQueue"
         class="key list mono"
         data-test="open-queue"
-        :aria-expanded="isOpen"
-        :title="isOpen ? t('queue.hide') : t('queue.open')"
-        :aria-label="isOpen ? t('queue.hide') : t('queue.open')"
-        @click="show(!isOpen)"
+        :aria-expanded="open === 'queue'"
+        :title="open === 'queue' ? t('queue.hide') : t('queue.open')"
+        :aria-label="open === 'queue' ? t('queue.hide') : t('queue.open')"
+        @click="turn('queue')"
       >
         ≡ <span class="counted">{{ queue.place + 1 }}/{{ queue.songs.length }}</span>
       </button>

@@ -65,7 +65,7 @@ onMounted(() => {
 
 <template>
   <section
-    class="sheet"
+    class="sheet above-player"
     :aria-label="t('queue.title')"
     data-test="queue"
     @keydown.esc.stop="emit('close')"
@@ -158,18 +158,6 @@ onMounted(() => {
 </template>
 
 <style scoped>
-.sheet {
-  position: absolute;
-  inset: auto 14px calc(100% + 8px) auto;
-  display: flex;
-  flex-direction: column;
-  width: min(440px, calc(100vw - 28px));
-  max-height: min(560px, calc(100vh - 140px));
-  background: var(--card);
-  border: 1px solid var(--rule-strong);
-  border-radius: 4px;
-  box-shadow: var(--shadow);
-}
 header {
   display: flex;
   gap: 12px;

@@ -20,6 +20,7 @@ from . import VERSION, is_built
 from .media import write_photo, write_subtitle, write_track, write_video
 from .photographs import SCENES, render
 from .posters import backdrop, cover, poster
+from .verses import verses
 from .world import Album, Film, Series, albums, films, series_list
 
 __all__ = ["build_household"]
@@ -55,7 +56,20 @@ _EVENTS = (
     ("2024-07-06", "Meadow camp", "meadow", 20),
 )
 _CAMERAS = (("Brask", "FieldMaster 3"), ("Ruun Optics", "R-20"), ("Pell", "Pocket 7"), ("Handl", "Phone 11 Pro"))
-_PLACES = ((54.41, -0.53), (54.39, -0.61), (54.47, -0.55), (53.96, -1.08), (54.44, -0.70))
+_PLACES: tuple[tuple[tuple[float, float], str, str], ...] = (
+    ((54.49, -0.64), "Saltmere", "Norrow"),
+    ((54.26, -0.44), "Kettle Quay", "Norrow"),
+    ((53.96, -1.08), "Averley", "Norrow"),
+    ((57.62, -6.25), "Sundry Isle", "Norrow"),
+    ((46.32, 8.91), "Marrowgate", "Tavland"),
+    ((54.53, -0.75), "Low Thimble", "Norrow"),
+    ((37.98, 13.71), "Vellaspin", "Lisera"),
+    ((68.11, 13.52), "Oddfell", "Tavland"),
+    ((-36.72, 174.61), "Quillhorn", "Austerre"),
+)
+"""Where photos were taken, with what the household calls it: the town and the country."""
+_WHERE = (0, 0, 1, 8, 4, 7, 5, 2, 6, 3, 5, 0, 0, 2, 0, 4)
+"""The place of each event."""
 
 
 def _touch(path: Path, content: bytes = b"") -> None:
@@ -256,7 +270,7 @@ def _album_tasks(root: Path) -> list[Task]:
                 "artist first": root / f"{album.artist} - {album.title}",
                 "year first": root / album.artist / f"{album.year} - {album.title}",
             }.get(style, folder)
-        tasks += _track_tasks(album, folder, extension, style, embedded=place % 6 == 1)
+        tasks += _track_tasks(album, folder, extension, style, embedded=place % 6 == 1, sings=place % 8 == 0)
         if place % 6 != 1 and place % 7 != 5:
             tasks.append(
                 partial(
@@ -269,7 +283,7 @@ def _album_tasks(root: Path) -> list[Task]:
     return tasks
 
 
-def _track_tasks(album: Album, folder: Path, extension: str, style: str, *, embedded: bool) -> list[Task]:
+def _track_tasks(album: Album, folder: Path, extension: str, style: str, *, embedded: bool, sings: bool) -> list[Task]:
     tasks: list[Task] = []
     number, last_disc = 0, 1
     discs = max(disc for *_, disc in album.tracks)
@@ -307,6 +321,8 @@ def _track_tasks(album: Album, folder: Path, extension: str, style: str, *, embe
                 picture=picture,
             )
         )
+        if sings:
+            tasks.append(partial(_touch, place / f"{name}.lrc", verses(title, seconds).encode()))
     return tasks
 
 
@@ -316,7 +332,8 @@ def _event_photos(root: Path, index: int) -> None:
     rng = random.Random(f"event {index}")
     start = datetime.fromisoformat(day) + timedelta(hours=9)
     camera = _CAMERAS[index % len(_CAMERAS)]
-    place = _PLACES[index % len(_PLACES)] if index % 3 else None
+    place, town, country = _PLACES[_WHERE[index]]
+    is_known = index % 3 > 0
     folder = root / day[:4] / f"{day} {event}"
     if index % 5 == 2:
         folder = root / f"{event} {day[:4]}"
@@ -349,7 +366,8 @@ def _event_photos(root: Path, index: int) -> None:
             picture,
             moment=known,
             camera=camera if index % 4 != 3 else None,
-            place=(place[0] + rng.uniform(-0.02, 0.02), place[1] + rng.uniform(-0.02, 0.02)) if place else None,
+            place=(place[0] + rng.uniform(-0.02, 0.02), place[1] + rng.uniform(-0.02, 0.02)) if is_known else None,
+            called={"town": town, "country": country} if is_known else None,
         )
         if shot == 4 and index % 2 == 0:
             stem, _, extension = name.rpartition(".")
@@ -375,7 +393,8 @@ def _loose_photo(path: Path, index: int, moment: datetime) -> None:
         render(SCENES[index % len(SCENES)], 77000 + index, (900, 600)),
         moment=moment,
         camera=_CAMERAS[3],
-        place=_PLACES[index % len(_PLACES)],
+        place=_PLACES[index % len(_PLACES)][0],
+        called=dict(zip(("town", "country"), _PLACES[index % len(_PLACES)][1:], strict=True)),
     )
 
 

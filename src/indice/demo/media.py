@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import math
 import random
+from collections.abc import Mapping
 from datetime import datetime
 from fractions import Fraction
 from pathlib import Path
@@ -19,6 +20,7 @@ from numpy.typing import NDArray
 from PIL import Image
 from PIL.ExifTags import GPS, IFD, Base
 
+from ..disk.xmp import write_xmp
 from .posters import backdrop
 
 __all__ = ["chord", "write_photo", "write_subtitle", "write_track", "write_video"]
@@ -207,8 +209,9 @@ def write_photo(
     moment: datetime | None,
     camera: tuple[str, str] | None,
     place: tuple[float, float] | None,
+    called: Mapping[str, str] | None = None,
 ) -> None:
-    """A JPEG with EXIF: when, with what, and where (latitude and longitude in degrees)."""
+    """A JPEG with EXIF: when, with what, and where (latitude and longitude in degrees); with XMP: `town` and `country`."""
     path.parent.mkdir(parents=True, exist_ok=True)
     exif = Image.Exif()
     if camera:
@@ -227,7 +230,8 @@ def write_photo(
             minutes, rest = divmod(rest * 60, 1)
             gps[reference] = sign[value < 0]
             gps[key] = (degrees, minutes, round(rest * 60, 3))
-    image.save(path, "JPEG", quality=80, exif=exif)
+    more = {"xmp": write_xmp(called)} if called else {}
+    image.save(path, "JPEG", quality=80, exif=exif, **more)
 
 
 def write_subtitle(path: Path, lines: tuple[str, ...]) -> None:

@@ -98,6 +98,14 @@ def keys_apart(path: bytes, streams: Streams) -> list[float]:
         return []
 
 
+def key_before_apart(path: bytes, moment: float) -> float | None:
+    """As :func:`indice.disk.inside.key_before`; None also when it takes too much."""
+    try:
+        return workshop().run("key before", path, moment)
+    except (ValueError, OSError):
+        return None
+
+
 def voice_apart(path: bytes, sound: int) -> bytes:
     """As :func:`indice.disk.voice.voice_of`; raises ValueError with words, also when it takes too much."""
     return workshop().run("voice", path, sound, seconds=60.0)

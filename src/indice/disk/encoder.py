@@ -26,8 +26,14 @@ __all__ = ["HEAD", "Run", "command", "take_text"]
 HEAD = "head.mp4"
 AHEAD = 4
 """So many segments are made before anybody asks for them."""
-PIECE_SECONDS = 1.0
+PIECE_SECONDS = 0.5
 """A segment goes out in pieces of this length, while it is made."""
+PATIENCE_SECONDS = 1.5
+"""A segment that a run reaches within so long is waited for: to begin anew takes about as long."""
+NICENESS = 8
+"""How far an encoder stands back from the pages while somebody waits for it."""
+AHEAD_NICENESS = 12
+"""How far, once it makes what nobody waits for yet: one that somebody else waits for goes first, background work last."""
 MEMORY_BYTES = 6 << 30
 TEXT_SECONDS = 120.0
 MOST_TEXT_BYTES = 40_000_000
@@ -36,7 +42,7 @@ _READ_BYTES = 1 << 16
 
 def command(order: Order, path: bytes) -> list[bytes]:
     """The whole command: with less right to the processor than the pages have, and with bounds."""
-    bounds = ["nice", "-n", "5", "prlimit", f"--as={MEMORY_BYTES}", "--core=0"]
+    bounds = ["nice", "-n", str(NICENESS), "prlimit", f"--as={MEMORY_BYTES}", "--core=0"]
     words = [*bounds, "ffmpeg", "-nostdin", "-hide_banner", "-v", "error"]
     words += ["-protocol_whitelist", "file,pipe", "-format_whitelist", CONTAINERS, *order.before, "-i"]
     return [*(word.encode() for word in words), b"file:" + path, *(word.encode() for word in order.after)]
@@ -59,13 +65,15 @@ class Run:
         self.first = self.place = self.wanted = order.first
         """The segment it began with, the one that is being made, and the last one that was asked for."""
         self.is_ended = False
-        self._stopped = False
+        self._stopped = self._stands_back = False
         self._changed = threading.Condition()
         self._growing: dict[int, Growing] = {}
         self._process: subprocess.Popen[bytes] | None = None
         self._fragments = order.first * 1000
         self._began = time.monotonic()
         self._waited = 0.0
+        self._made = self._counted_from = timeline.starts[order.first]
+        """The moment of the film up to which there is something."""
         self._thread = threading.Thread(target=self._work, daemon=True, name="encoder")
 
     def start(self) -> None:
@@ -91,27 +99,36 @@ class Run:
             self._thread.join(5)
 
     @property
+    def is_over(self) -> bool:
+        """Whether nothing more comes of it: it has ended, or was told to."""
+        return self.is_ended or self._stopped
+
+    @property
     def is_picture_encoder(self) -> bool:
         """Whether it encodes a picture, which takes most of a processor."""
         return "-c:v" in self._order.after and "copy" not in self._order.after
 
     @property
     def speed(self) -> float:
-        """Seconds of the film that are made in a second of work."""
+        """Seconds of the film that are made in a second of work, the search for the beginning left out."""
         worked = time.monotonic() - self._began - self._waited
-        made = (
-            self._timeline.starts[min(self.place, len(self._timeline.starts) - 1)] - self._timeline.starts[self.first]
-        )
+        made = self._made - self._counted_from
         return made / worked if worked > 0.05 else 0.0
 
     def is_near(self, number: int) -> bool:
         """Whether a segment comes soon enough to be waited for."""
-        return self.first <= number <= self.place + 2 and (not self.is_ended or number in self._growing)
+        if self.is_ended or number <= self.place:
+            return number in self._growing or (number == self.place and not self.is_ended)
+        speed = self.speed
+        if not speed:
+            return number == self.place + 1
+        return (self._timeline.starts[number] - self._made) / speed <= PATIENCE_SECONDS
 
     def want(self, number: int) -> None:
-        """Somebody asks for a segment: go on behind it."""
+        """Somebody asks for a segment: go on behind it, if that is near."""
         with self._changed:
-            self.wanted = max(self.wanted, number) if number <= self.place + 2 else self.wanted
+            if self.wanted < number and self.is_near(number):
+                self.wanted = number
             self._changed.notify_all()
 
     def wait_for_head(self, seconds: float) -> bool:
@@ -183,6 +200,7 @@ class Run:
                     if not self._may_begin(sample, scale):
                         continue
                     has_begun = True
+                    self._began = time.monotonic()
                     self._keep_head(reader.head.content)
                 if held:
                     held[-1] = replace(held[-1], duration=max(sample.dts - held[-1].dts, 0))
@@ -205,6 +223,9 @@ class Run:
         """Hand out what is held when a segment or a piece of one is through."""
         starts = self._timeline.starts
         moment = following.pts / scale
+        self._made = max(self._made, moment)
+        if self._counted_from < self._order.full_seconds <= moment:
+            self._counted_from, self._began = moment, time.monotonic()  # what was made thinly says nothing of its speed
         is_end = (
             (following.is_sync or not self._order.cuts_at_sync)
             and self.place + 1 < len(starts)
@@ -219,6 +240,17 @@ class Run:
             while self.place + 1 < len(starts) and moment >= self._start_of(self.place + 1):
                 self._finish()  # nothing is shown for longer than a segment
                 self.place += 1
+            if self.place > self.wanted + 1:
+                self._stand_back()
+
+    def _stand_back(self) -> None:
+        """Let other encoders go first from now on; it cannot be taken back, which only the system may."""
+        if self._stands_back or self._process is None:
+            return
+        self._stands_back = True
+        with contextlib.suppress(OSError):  # it has just ended
+            for thread in os.listdir(f"/proc/{self._process.pid}/task"):
+                os.setpriority(os.PRIO_PROCESS, int(thread), AHEAD_NICENESS)
 
     def _give(self, samples: list[Sample], track: int) -> None:
         self._fragments += 1
@@ -230,7 +262,8 @@ class Run:
     def _finish(self) -> None:
         """A segment is whole: it goes to the disk, and out of memory when the next one is."""
         growing = self._growing.setdefault(self.place, Growing())
-        _write(self._folder / f"{self.place}.m4s", b"".join(growing.pieces))
+        if not (self._order.full_seconds and self.place == self.first):
+            _write(self._folder / f"{self.place}.m4s", b"".join(growing.pieces))
         with self._changed:
             growing.is_whole = True
             self._growing.pop(self.place - 2, None)

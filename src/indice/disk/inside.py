@@ -18,7 +18,7 @@ from av.stream import Disposition
 from ..core.playing.streams import Chapter, Sound, Streams, Text, Transfer, Video
 from .formats import open_video
 
-__all__ = ["inside", "key_moments"]
+__all__ = ["inside", "key_before", "key_moments"]
 
 _BOXES = {"mp3": "mp3", "flac": "flac", "wav": "wav", "aac": "adts", "ogg": "ogg", "mpegts": "mpegts", "avi": "avi"}
 _H264 = {
@@ -372,6 +372,25 @@ def key_moments(path: bytes, seconds: float, shift_seconds: float) -> list[float
             ]
     except (av.error.FFmpegError, StopIteration):
         return []
+
+
+def key_before(path: bytes, moment: float) -> float | None:
+    """The moment of the last key frame of the picture that is not after another moment; None when its box does not tell."""
+    try:
+        with open_video(path) as container:
+            if not set(container.format.name.split(",")) & {"matroska", "mp4"}:
+                return None
+            stream = next(s for s in container.streams.video if not s.disposition & Disposition.attached_pic)
+            assert stream.time_base is not None
+            start = _start(container)
+            container.seek(int((moment + start) / stream.time_base), stream=stream)
+            packet = next(container.demux(stream))
+            if not packet.is_keyframe or packet.pts is None:
+                return None
+            found = float(packet.pts * stream.time_base) - start
+            return found if 0 <= found <= moment else None
+    except (av.error.FFmpegError, StopIteration):
+        return None
 
 
 def _is_enough(keys: list[float], seconds: float) -> bool:

@@ -19,7 +19,9 @@ from mutagen.flac import FLAC, Picture
 from PIL import Image, ImageFile, IptcImagePlugin, UnidentifiedImageError
 from PIL.ExifTags import GPS, IFD, Base
 
-from ..core.facts.clean import clean_facts, clean_value
+from ..core.facts.clean import LONGEST_TEXT, clean_facts, clean_value
+from ..core.lyrics import holds_lyrics
+from ..core.playing.words import decode_text
 from .formats import FORMATS, MOST_PIXELS, open_video, ready_heif
 from .sidecars import read_sidecar
 from .sniff import wrong_format
@@ -38,6 +40,9 @@ _UNREACHED = (
     errno.ENODEV,
     errno.ENXIO,
 )
+
+
+MOST_LYRICS_BYTES = 200_000
 
 
 @dataclass(slots=True)
@@ -108,6 +113,8 @@ def _fit(found: Probe) -> Probe:
 def _look(path: bytes, kind: str) -> Probe:
     if kind in ("movie", "episode", "clip", "extra"):
         return _video(path)
+    if kind == "lyrics":
+        return _lyrics_beside(path)
     if kind == "track":
         return _audio(path)
     if kind == "sidecar":
@@ -170,6 +177,9 @@ def _video(path: bytes) -> Probe:
             moment = container.metadata.get("creation_time")
             if moment:
                 media["taken"] = _clean(moment)[:19]
+            place = _place_of_container(container.metadata)
+            if place:
+                media["place"] = place
             facts = _facts_of_container(container.metadata)
             if facts:
                 media["facts"] = facts
@@ -266,7 +276,36 @@ def _audio(path: bytes) -> Probe:
             tags.setdefault("track_total", total)
     media["tags"] = {name: value for name, value in tags.items() if value not in (None, "", [])}
     media["has_picture"] = _has_picture(file)
+    words = _lyrics(file)
+    if words:
+        media["facts"] = {"lyrics": words}
     return found
+
+
+def _lyrics(file: Any) -> str:
+    """The words of a song that its tags hold, in each form that a container has for them; those with moments first."""
+    plain = ""
+    try:
+        for key, value in file.tags.items() if file.tags else ():
+            name = str(key).lower()
+            if name.startswith("sylt") and getattr(value, "format", 0) == 2:  # ID3v2, in milliseconds
+                return "\n".join(
+                    f"[{at // 60_000:02d}:{at % 60_000 / 1000:05.2f}]{text.strip()}" for text, at in value.text
+                )
+            if name.startswith("uslt") or name in ("lyrics", "unsyncedlyrics", "\xa9lyr", "wm/lyrics"):
+                held = value.text if hasattr(value, "text") else value
+                text = str(held[0] if isinstance(held, list) and held else held)
+                plain = plain or (text if holds_lyrics(text[:LONGEST_TEXT]) else "")
+    except Exception:  # broken words are none, and the tags beside them stand
+        return plain
+    return plain
+
+
+def _lyrics_beside(path: bytes) -> Probe:
+    """The words that a file beside a song holds."""
+    with open(path, "rb") as file:
+        text = decode_text(file.read(MOST_LYRICS_BYTES))
+    return Probe(media={"facts": {"lyrics": text}}) if holds_lyrics(text) else Probe()
 
 
 def _has_picture(file: Any) -> bool:
@@ -371,6 +410,27 @@ def _facts_of_container(metadata: Any) -> dict[str, Any]:
                 [part.strip() for part in text.split(",")] if field_name in ("genres", "directors") else text
             )
     return facts
+
+
+_ISO_6709 = re.compile(
+    r"""
+    (?P<latitude> [+-] [0-9]{2} (?: \. [0-9]{1,9} )? )
+    (?P<longitude> [+-] [0-9]{3} (?: \. [0-9]{1,9} )? )
+    (?: [+-] [0-9.]+ )? (?: CRS \w+ )? /?
+    """,
+    re.VERBOSE,
+)
+"""A place in degrees, as cameras write it into films (ISO 6709, annex H)."""
+
+
+def _place_of_container(metadata: Any) -> list[float] | None:
+    """Latitude and longitude in degrees; the field is called differently by each maker."""
+    for name, value in dict(metadata).items():
+        if "location" in str(name).lower() and (found := _ISO_6709.fullmatch(_clean(value))):
+            latitude, longitude = float(found["latitude"]), float(found["longitude"])
+            if abs(latitude) <= 90 and abs(longitude) <= 180:
+                return [round(latitude, 5), round(longitude, 5)]
+    return None
 
 
 _IPTC = {(2, 5): "title", (2, 120): "plot", (2, 25): "keywords", (2, 90): "town", (2, 101): "country"}

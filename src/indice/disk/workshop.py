@@ -21,12 +21,12 @@ import sys
 import threading
 import time
 from collections.abc import Callable
-from dataclasses import asdict
 from functools import cache
+from importlib import import_module
 from pathlib import Path
 from typing import Any, BinaryIO, cast
 
-__all__ = ["TooMuch", "Workshop", "workshop"]
+__all__ = ["TooMuch", "Workshop", "give_way", "workshop"]
 
 MEMORY_BYTES = 1 << 30
 """What a child may use beside what it needs to be there at all."""
@@ -35,6 +35,26 @@ LARGEST_FILE_BYTES = 256 << 20
 SECONDS = 30.0
 """How long one task may take."""
 LARGEST_ANSWER_BYTES = 64 << 20
+PATIENT_NICENESS = 19
+"""How far children stand back whose work nobody waits for: behind the pages and behind what is played."""
+_TASKS = {
+    "probe": "disk.tasks:probe_file",
+    "thumbnails": "disk.tasks:thumbnails",
+    "embedded": "disk.tasks:thumbnails_of_embedded",
+    "frame": "disk.tasks:thumbnails_of_frame",
+    "frame picture": "disk.thumbnails:frame_picture",
+    "inside": "disk.inside:inside",
+    "picture likeness": "disk.likeness:picture_likeness",
+    "sound likeness": "disk.likeness:sound_likeness",
+    "voice": "disk.voice:voice_of",
+    "prints": "disk.voice:prints_of_sound",
+    "sheet": "disk.sheets:draw_sheet",
+    "key before": "disk.inside:key_before",
+    "keys": "disk.inside:key_moments",
+    "towns": "disk.towns:towns_at",
+    "convention": "disk.tasks:name_of_convention",
+}
+"""Where the function is that does a task."""
 SOURCE = Path(__file__).resolve().parents[2]
 
 
@@ -49,9 +69,9 @@ class _Broken(Exception):
 class _Child:
     """One child, and the pipes to it."""
 
-    def __init__(self, memory_bytes: int) -> None:
+    def __init__(self, memory_bytes: int, niceness: int) -> None:
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "indice.disk.workshop", str(memory_bytes)],
+            [sys.executable, "-m", "indice.disk.workshop", str(memory_bytes), str(niceness)],
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             stderr=subprocess.DEVNULL,
@@ -105,6 +125,8 @@ class Workshop:
 
     def __init__(self, children: int | None = None, *, memory_bytes: int = MEMORY_BYTES) -> None:
         self._memory_bytes = memory_bytes
+        self.niceness = 0
+        """How far its children stand back from other processes (`nice`)."""
         self._waiting: queue.LifoQueue[_Child | None] = queue.LifoQueue()
         self._lock = threading.Lock()
         self._all: set[_Child] = set()
@@ -135,7 +157,7 @@ class Workshop:
         return _answered(answer)
 
     def _new(self) -> _Child:
-        child = _Child(self._memory_bytes)
+        child = _Child(self._memory_bytes, self.niceness)
         with self._lock:
             self._all.add(child)
         return child
@@ -164,6 +186,11 @@ def workshop() -> Workshop:
     return _of_process(os.getpid())
 
 
+def give_way() -> None:
+    """Have the workshop of this process work in the background: nobody waits for it."""
+    workshop().niceness = PATIENT_NICENESS
+
+
 def _answered(answer: dict[str, Any]) -> Any:
     kind, value = answer["kind"], answer["value"]
     if kind == "wrong":
@@ -175,18 +202,20 @@ def _answered(answer: dict[str, Any]) -> Any:
     return base64.b64decode(value) if kind == "bytes" else value
 
 
-def _serve(memory_bytes: int) -> None:
+def _serve(memory_bytes: int, niceness: int) -> None:
     """Be a child: take tasks until there are no more."""
-    tasks = _tasks()
+    os.nice(niceness)
     answers = os.dup(1)
     os.dup2(2, 1)  # whatever a library prints does not become an answer
-    _bound(memory_bytes)
+    _bound()
+    task = _loader(memory_bytes)
     asked = sys.stdin.buffer
     while head := asked.read(8):
         (length,) = struct.unpack(">Q", head)
-        task, arguments, seconds = pickle.loads(asked.read(length))
+        name, arguments, seconds = pickle.loads(asked.read(length))
+        work = task(name)
         _bound_time(seconds)
-        body = json.dumps(_try(tasks[task], arguments)).encode()
+        body = json.dumps(_try(work, arguments)).encode()
         view = memoryview(struct.pack(">Q", len(body)) + body)
         while view:
             view = view[os.write(answers, view) :]
@@ -212,12 +241,18 @@ def _try(work: Callable[..., Any], arguments: tuple[Any, ...]) -> dict[str, Any]
     return {"kind": "value", "value": value}
 
 
-def _bound(memory_bytes: int) -> None:
-    base = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
-    resource.setrlimit(resource.RLIMIT_AS, (base + memory_bytes, base + memory_bytes))
+def _bound() -> None:
     resource.setrlimit(resource.RLIMIT_FSIZE, (LARGEST_FILE_BYTES, LARGEST_FILE_BYTES))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_NOFILE, (64, 64))
+
+
+def _bound_memory(memory_bytes: int | None) -> None:
+    """So much beside what is there already; None: as much as the system lets it have."""
+    base = int(Path("/proc/self/statm").read_text().split()[0]) * resource.getpagesize()
+    most = resource.getrlimit(resource.RLIMIT_AS)[1]
+    wanted = most if memory_bytes is None else base + memory_bytes
+    resource.setrlimit(resource.RLIMIT_AS, (wanted if most == resource.RLIM_INFINITY else min(wanted, most), most))
 
 
 def _bound_time(seconds: float) -> None:
@@ -227,42 +262,21 @@ def _bound_time(seconds: float) -> None:
     resource.setrlimit(resource.RLIMIT_CPU, (limit, resource.getrlimit(resource.RLIMIT_CPU)[1]))
 
 
-def _tasks() -> dict[str, Callable[..., Any]]:
-    from ..core.naming.convention import read_convention
-    from .inside import inside, key_moments
-    from .likeness import picture_likeness, sound_likeness
-    from .probe import embedded_picture, probe
-    from .sheets import draw_sheet
-    from .thumbnails import frame_of, frame_picture, make_thumbnails
-    from .voice import prints_of_sound, voice_of
+def _loader(memory_bytes: int) -> Callable[[str], Callable[..., Any]]:
+    """Finds what does a task. Only what it needs is imported, since somebody may wait for the first one; the code itself does
+    not count as memory that a file takes.
+    """
 
-    def embedded(home: Path, path: bytes, sizes: tuple[int, ...]) -> Any:
-        content = embedded_picture(path)
-        return asdict(make_thumbnails(home, content, sizes=sizes)) if content else None
+    @cache
+    def load(name: str) -> Callable[..., Any]:
+        module, _, function = _TASKS[name].partition(":")
+        _bound_memory(None)
+        found = getattr(import_module(f"indice.{module}"), function)
+        _bound_memory(memory_bytes)
+        return found
 
-    def frame(home: Path, path: bytes, at_seconds: float | None, sizes: tuple[int, ...]) -> Any:
-        found = frame_of(path, at_seconds)
-        return asdict(make_thumbnails(home, found, sizes=sizes)) if found is not None else None
-
-    def thumbnails(home: Path, source: bytes | Path, sizes: tuple[int, ...]) -> Any:
-        return asdict(make_thumbnails(home, source, sizes=sizes))
-
-    return {
-        "probe": lambda *asked: asdict(probe(*asked)),
-        "thumbnails": thumbnails,
-        "embedded": embedded,
-        "frame": frame,
-        "frame picture": frame_picture,
-        "inside": inside,
-        "picture likeness": picture_likeness,
-        "sound likeness": sound_likeness,
-        "voice": voice_of,
-        "prints": prints_of_sound,
-        "sheet": draw_sheet,
-        "keys": key_moments,
-        "convention": lambda *asked: read_convention(*asked).name,
-    }
+    return load
 
 
 if __name__ == "__main__":
-    _serve(int(sys.argv[1]))
+    _serve(int(sys.argv[1]), int(sys.argv[2]))

@@ -17,6 +17,7 @@ from ..core.facts import best_value
 from ..core.facts.ages import age_of
 from .among import among
 from .bulk import update_rows
+from .due import done, is_due, some_due
 from .entries import rankings, values_of
 from .models import AgeLimit, Entry, File, Folder, Library
 
@@ -42,13 +43,14 @@ _AROUND = text(
 
 def settle_ages(db: Session) -> int:
     """Settle the ages of all entries that something has changed of; returns how many there were."""
-    if db.scalar(text("select 1 from age_due limit 1")) is None:
+    if not is_due(db, "age_due"):
         return 0
     db.execute(text("select pg_advisory_xact_lock(:lock)"), {"lock": _LOCK})
     count = 0
-    while due := list(db.scalars(text(f"select entry_id from age_due order by entry_id limit {AT_ONCE}"))):
+    while (found := some_due(db, "age_due", AT_ONCE))[0]:
+        notes, due = found
         _settle(db, due)
-        db.execute(text("delete from age_due where entry_id = any(:ids)"), {"ids": due})
+        done(db, "age_due", notes)
         count += len(due)
     return count
 
@@ -151,7 +153,7 @@ def note_library(db: Session, library_id: int) -> None:
 
 
 def _note(db: Session, ids: Iterable[int]) -> None:
-    statement = text("insert into age_due select unnest(cast(:ids as integer[])) on conflict do nothing")
+    statement = text("insert into age_due select unnest(cast(:ids as integer[]))")
     db.execute(statement, {"ids": sorted(ids)})
 
 

@@ -32,6 +32,7 @@ from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session, aliased
 
 from ..core.catalog import Filters, parse_filters
+from ..core.catalog.spots import spots_of
 from ..errors import IndiceError
 from .among import among
 from .models import CleanText, Entry, Mark
@@ -44,6 +45,7 @@ __all__ = [
     "Page",
     "Sort",
     "Wanted",
+    "conditions_of",
     "first_matching",
     "matching_count",
     "matching_filters",
@@ -55,6 +57,7 @@ __all__ = [
     "shelf_page",
     "trait_counts",
     "unpacked",
+    "within_cells",
 ]
 
 PAGE = 120
@@ -137,7 +140,8 @@ def _of_kind(shelf: str) -> ColumnElement[bool]:
     return _OF_PHOTOS if shelf == "photos" else literal_column(f"entry.kind = '{SHELVES[shelf]}'")
 
 
-def _conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
+def conditions_of(wanted: Wanted) -> list[ColumnElement[bool]]:
+    """What entries of a shelf must be, to be what is asked for."""
     found: list[ColumnElement[bool]] = [_of_kind(wanted.shelf)]
     by_group: dict[str, list[str]] = {}
     for trait in wanted.traits:
@@ -145,6 +149,8 @@ def _conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
     for group, traits in by_group.items():
         if group == "mark":
             found.append(or_(*(_marked(wanted, trait.partition(":")[2]) for trait in traits)))
+        elif group == "near":
+            found.append(within_cells([trait.partition(":")[2] for trait in traits]))
         else:
             found.append(Entry.traits.overlap(cast(traits, ARRAY(CleanText()))))
     if wanted.shelf == "photos" and wanted.year:
@@ -166,6 +172,14 @@ def _conditions(wanted: Wanted) -> list[ColumnElement[bool]]:
             holds = or_(holds, Entry.parent_id.in_(holder))
         found.append(holds)
     return found
+
+
+def within_cells(cells: Sequence[str]) -> ColumnElement[bool]:
+    """Whether something was taken in one of these cells of the earth; raises :class:`IndiceError` where one is none."""
+    try:
+        return or_(*(Entry.spot.between(*spots_of(cell)) for cell in cells))
+    except ValueError as error:
+        raise IndiceError("There is no such place on the map.", reference="trait-unknown", status=404) from error
 
 
 def _filtered(filters: Filters, wanted: Wanted) -> list[ColumnElement[bool]]:
@@ -225,7 +239,7 @@ def first_matching(db: Session, wanted: Wanted, *, limit: int) -> list[Entry]:
 
 def matching_count(db: Session, wanted: Wanted, *, limit: int) -> int:
     """How many entries of a shelf match, counted up to a limit; of music how many songs those albums hold."""
-    found = select(Entry.id).where(*_conditions(wanted)).limit(limit)
+    found = select(Entry.id).where(*conditions_of(wanted)).limit(limit)
     if wanted.shelf != "music":
         return db.scalar(select(func.count()).select_from(found.subquery())) or 0
     song = aliased(Entry)
@@ -262,10 +276,10 @@ _SAYS: dict[str, ColumnElement[bool]] = {
 def trait_counts(db: Session, wanted: Wanted) -> dict[str, int]:
     """Trait → how many entries would be left; of a group of which something is chosen, with its other traits beside it."""
     groups = {trait.partition(":")[0] for trait in wanted.traits}
-    counts = count_traits(db, _conditions(wanted))
-    for group in groups - {"mark"}:
+    counts = count_traits(db, conditions_of(wanted))
+    for group in groups - {"mark", "near"}:
         others = tuple(trait for trait in wanted.traits if trait.partition(":")[0] != group)
-        beside = count_traits(db, _conditions(replace(wanted, traits=others)))
+        beside = count_traits(db, conditions_of(replace(wanted, traits=others)))
         counts |= {trait: count for trait, count in beside.items() if trait.startswith(f"{group}:")}
     unmarked = replace(wanted, traits=tuple(trait for trait in wanted.traits if not trait.startswith("mark:")))
     counts |= _mark_counts(db, unmarked, counts if unmarked == wanted else {})
@@ -277,13 +291,13 @@ def _mark_counts(db: Session, wanted: Wanted, counts: Mapping[str, int]) -> dict
     found: dict[str, int] = {}
     for name in MARKS:
         if name != "unseen":
-            conditions = _conditions(replace(wanted, traits=(*wanted.traits, f"mark:{name}")))
+            conditions = conditions_of(replace(wanted, traits=(*wanted.traits, f"mark:{name}")))
             found[f"mark:{name}"] = db.scalar(select(func.count()).select_from(Entry).where(*conditions)) or 0
     libraries = [count for trait, count in counts.items() if trait.startswith("library:")]
     if libraries and not any(trait.startswith("library:") for trait in wanted.traits):
         whole = sum(libraries)
     else:
-        whole = db.scalar(select(func.count()).select_from(Entry).where(*_conditions(wanted))) or 0
+        whole = db.scalar(select(func.count()).select_from(Entry).where(*conditions_of(wanted))) or 0
     found["mark:unseen"] = max(0, whole - found["mark:seen"])
     return found
 
@@ -299,12 +313,12 @@ def shelf_page(db: Session, wanted: Wanted, *, size: int | None = None) -> Page:
         return _albums(db, wanted, min(size, ARTISTS_A_PAGE))
     if wanted.shelf == "photos":
         key, order = (_MOMENT, Entry.id), (_MOMENT.desc(), Entry.id.desc())
-        query = select(Entry).where(*_conditions(wanted)).order_by(*order)
+        query = select(Entry).where(*conditions_of(wanted)).order_by(*order)
         if wanted.after:
             moment, id_ = unpacked(wanted.after, str, int)
             query = query.where(tuple_(*key) < tuple_(literal(moment, CleanText()), literal(id_)))
     else:
-        query = _sorted(select(Entry).where(*_conditions(wanted)), wanted)
+        query = _sorted(select(Entry).where(*conditions_of(wanted)), wanted)
     entries = list(db.scalars(query.limit(size + 1)))
     if len(entries) <= size:
         return Page(entries, None)
@@ -343,7 +357,7 @@ def _sorted(query: Select[Entry], wanted: Wanted) -> Select[Entry]:
 def _albums(db: Session, wanted: Wanted, size: int) -> Page:
     """Albums of the next artists that have some."""
     artist = aliased(Entry)
-    conditions = _conditions(wanted)
+    conditions = conditions_of(wanted)
     query = (
         select(artist.id, artist.sort_title)
         .where(artist.kind == literal_column("'artist'"), exists().where(Entry.parent_id == artist.id, *conditions))
@@ -365,11 +379,11 @@ def _albums(db: Session, wanted: Wanted, size: int) -> Page:
 def ruler_of(db: Session, wanted: Wanted) -> dict[str, int]:
     """How many entries of a shelf are of each year, of photos of each month; `?` where it is not known."""
     step = func.left(_MOMENT, 7) if wanted.shelf == "photos" else func.coalesce(cast(Entry.year, Text), "")
-    query = select(step, func.count()).where(*_conditions(replace(wanted, year="", until=""))).group_by(step)
+    query = select(step, func.count()).where(*conditions_of(replace(wanted, year="", until=""))).group_by(step)
     return {str(name) or "?": int(count) for name, count in sorted(db.execute(query).all())}
 
 
 def matching_ids(db: Session, wanted: Wanted) -> list[int]:
     """Ids of all entries of a shelf that match, for doing something with all of them."""
-    query = select(Entry.id).where(*_conditions(wanted)).order_by(Entry.id).limit(MOST_MATCHING)
+    query = select(Entry.id).where(*conditions_of(wanted)).order_by(Entry.id).limit(MOST_MATCHING)
     return list(db.scalars(query))

@@ -622,6 +622,7 @@ FIELDS_BY_HAND: dict[str, type] = {
     "set": str,
     "keywords": list,
     "people": list,
+    "lyrics": str,
 }
 """Fields that a person may write, and what they hold."""
 

@@ -339,6 +339,12 @@ class Entry(Base):
         Index("ix_entry_library_kind", "library_id", "kind"),
         Index("ix_entry_library_handle", "library_id", "handle"),
         Index("ix_entry_kind_added_at", "kind", "added_at"),
+        Index(
+            "ix_entry_spot",
+            "spot",
+            postgresql_include=["id", "kind", "library_id", "age", "limit_age"],
+            postgresql_where=text("spot is not null"),
+        ),
         Index("ix_entry_day", text("substr(moment, 6, 5)"), postgresql_where=text("kind in ('photo', 'clip')")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -373,6 +379,8 @@ class Entry(Base):
     """What shelves are narrowed down by; see :mod:`indice.core.catalog.traits`."""
     limit_age: Mapped[int] = mapped_column(SmallInteger, default=0, server_default="0")
     """From which age by the folder that it lies in."""
+    spot: Mapped[int | None] = mapped_column(BigInteger)
+    """Where a photo or clip was taken; see :mod:`indice.core.catalog.spots`."""
     added_at: Mapped[datetime] = mapped_column(default=now, index=True)
 
 

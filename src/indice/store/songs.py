@@ -16,7 +16,7 @@ from .catalog import files_of
 from .family import entries_at
 from .models import CleanText, Entry, File
 
-__all__ = ["SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_page"]
+__all__ = ["MOST_COUNTED", "SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_page"]
 
 SONGS_A_PAGE = 100
 MOST_COUNTED = 1000
@@ -85,8 +85,9 @@ def _conditions(db: Session, words: str) -> list[ColumnElement[bool]]:
 
 
 def count_songs(db: Session, words: str) -> int:
-    """How many there are; with words counted up to a limit."""
-    some = select(Entry.id).where(*_conditions(db, words)).limit(MOST_COUNTED if words.split() else None).subquery()
+    """How many there are; with words counted up to one more than a limit."""
+    most = MOST_COUNTED + 1 if words.split() else None
+    some = select(Entry.id).where(*_conditions(db, words)).limit(most).subquery()
     return db.scalar(select(func.count()).select_from(some)) or 0
 
 

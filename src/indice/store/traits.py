@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import ColumnElement, func, select, text
 from sqlalchemy.orm import Session
 
 from ..core.catalog import Ground, traits_of
+from ..core.catalog.spots import spot_of
 from ..core.facts import best_value
 from .among import among
 from .bulk import update_rows
+from .due import done, is_due, some_due
 from .entries import rankings, values_of
 from .models import Entry, File
 
@@ -22,23 +24,23 @@ SETTLED_AT_ONCE = 400
 """So many are settled while somebody waits for a page; the rest is for the worker."""
 _LOCK = 7803
 _KINDS = ("movie", "series", "album", "photo", "clip")
-_FIELDS = ("genres", "runtime", "set", "label", "people", "keywords")
+_FIELDS = ("genres", "runtime", "set", "label", "people", "keywords", "town", "country")
 
 
 def settle_traits(db: Session, *, limit: int) -> int:
-    """Settle the traits of entries that something has changed of; returns how many were due, up to a limit."""
-    if db.scalar(text("select 1 from trait_due limit 1")) is None:
+    """Settle the traits of entries that something has changed of; returns how many notes were due, up to a limit."""
+    if not is_due(db, "trait_due"):
         return 0
     if not db.scalar(text("select pg_try_advisory_xact_lock(:lock)"), {"lock": _LOCK}):
         return 0  # somebody else is at it
-    due = list(db.scalars(text("select entry_id from trait_due order by entry_id limit :limit"), {"limit": limit}))
+    notes, due = some_due(db, "trait_due", limit)
     _settle(db, due)
-    db.execute(text("delete from trait_due where entry_id = any(:ids)"), {"ids": due})
-    return len(due)
+    done(db, "trait_due", notes)
+    return len(notes)
 
 
 def _settle(db: Session, due: Sequence[int]) -> None:
-    asked = (Entry.id, Entry.kind, Entry.year, Entry.age, Entry.library_id, Entry.traits)
+    asked = (Entry.id, Entry.kind, Entry.year, Entry.age, Entry.library_id, Entry.traits, Entry.spot)
     rows = db.execute(select(*asked).where(among(Entry.id, due), Entry.kind.in_(_KINDS))).all()
     if not rows:
         return
@@ -69,9 +71,16 @@ def _settle(db: Session, due: Sequence[int]) -> None:
             languages=languages.get(row.id, ()),
         )
         traits = list(traits_of(ground))
-        if traits != list(row.traits):
-            changed.append({"id": row.id, "traits": traits})
+        spot = _spot(media for _, media in ground.files)
+        if traits != list(row.traits) or spot != row.spot:
+            changed.append({"id": row.id, "traits": traits, "spot": spot})
     update_rows(db, Entry, changed)
+
+
+def _spot(held: Iterable[Mapping[str, Any]]) -> int | None:
+    """Where it was taken, by the first of its files that says so."""
+    places = (media["place"] for media in held if media.get("place"))
+    return next((spot for place in places if (spot := spot_of(*place)) is not None), None)
 
 
 def count_traits(db: Session, conditions: Sequence[ColumnElement[bool]]) -> dict[str, int]:

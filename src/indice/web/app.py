@@ -81,6 +81,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_SECURE=bool(settings and (settings.secure_cookie or settings.https not in ("", "off"))),
         PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 60,
+        SESSION_REFRESH_EACH_REQUEST=False,  # or a late answer brings back the cookie of a session that has ended
         OPENAPI_VERSION="3.1.0",
     )
     app.extensions["indice"] = (settings, database)

@@ -42,6 +42,7 @@ _WRITTEN = {
     "set": frozenset(("movie",)),
     "keywords": frozenset(("photo", "clip", "event")),
     "people": frozenset(("photo", "clip")),
+    "lyrics": frozenset(("track",)),
 }
 """Fields that make sense for some kinds of entries only."""
 MOST_PICTURE_BYTES = 30_000_000

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from ..core.catalog import GROUPS, parse_filters
 from ..core.catalog.grid import Placed, rows_of
 from ..core.catalog.lacking import due_of
+from ..core.catalog.spots import Box, cell_of
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
 from ..store.browse import MARKS, SHELVES, Wanted, matching_filters, matching_ids, ruler_of, shelf_page, trait_counts
@@ -26,9 +27,11 @@ from ..store.catalog import (
     shared_files,
 )
 from ..store.entries import changes_of, rankings, values_of
-from ..store.family import children_of, parents_of, seasons_of, tracks_of
+from ..store.family import children_of, entries_at, parents_of, seasons_of, tracks_of
 from ..store.found import find, get
+from ..store.heaps import heaps_in
 from ..store.libraries import conventions_by_folder, library_names
+from ..store.lyrics import sung_lines
 from ..store.marks import marks_of
 from ..store.models import Entry, File, Library, Source
 from ..store.traits import SETTLED_AT_ONCE, settle_traits
@@ -47,6 +50,9 @@ from .schemas import (
     FrameOut,
     GridCell,
     GridRow,
+    HeapOut,
+    MapOut,
+    MapQuery,
     MatchingIds,
     OfferOut,
     Playable,
@@ -81,6 +87,8 @@ _ORDER = (
 )
 _SAID_ABOVE = frozenset(("title", "year", "certificates"))
 """What the page says at its top already, or in another field."""
+AROUND = 12
+"""The level of the cell that a photo's page leads to on the map: about ten kilometres wide."""
 _HIDDEN = frozenset(("expected", "ids", "pictures"))
 
 
@@ -123,6 +131,29 @@ def read_ruler(shelf: str, query: ShelfQuery) -> Ruler:
         return Ruler(steps=steps, total=sum(steps.values()))
 
 
+@bp.get("/map")
+@bp.input(MapQuery, location="query", arg_name="query")
+@bp.output(MapOut)
+def read_map(query: MapQuery) -> MapOut:
+    """Heaps of photos in what is seen of the earth and close to it, the largest first."""
+    box = Box(query.west, query.south, query.east, query.north)
+    if box.west > box.east or box.south > box.north:
+        raise IndiceError("There is no such place on the map.", reference="request-wrong", status=422)
+    wanted = wanted_from("photos", query)
+    with begin_for_all() as db:
+        settle_traits(db, limit=SETTLED_AT_ONCE)
+    with begin() as db:
+        heaps = heaps_in(db, wanted, box)
+        cards = cards_of(db, [heap.shown for heap in heaps])
+    told = ("cell", "count", "latitude", "longitude", "town", "country")
+    return MapOut(
+        heaps=[
+            HeapOut(entry=card, **{name: getattr(heap, name) for name in told})
+            for heap, card in zip(heaps, cards, strict=True)
+        ]
+    )
+
+
 @bp.get("/shelves/<shelf>/traits")
 @bp.input(ShelfQuery, location="query", arg_name="query")
 @bp.output(TraitsOut)
@@ -136,6 +167,8 @@ def read_traits(shelf: str, query: ShelfQuery) -> TraitsOut:
         libraries = library_names(db)
     groups: list[TraitGroup] = []
     for name in GROUPS[shelf]:
+        if name == "near":
+            continue
         told = [(trait[len(name) + 1 :], count) for trait, count in counts.items() if trait.startswith(f"{name}:")]
         told += [(one[len(name) + 1 :], 0) for one in wanted.traits if one.startswith(f"{name}:") and one not in counts]
         told.sort(key=lambda pair: (_place(name, pair[0]), -pair[1], pair[0]))
@@ -180,15 +213,22 @@ def read_ids(shelf: str, query: ShelfQuery) -> MatchingIds:
 def search(query: SearchQuery) -> FoundOut:
     """Everything whose title or file name is like the words; with filters among them what those leave."""
     filters = parse_filters(query.q)
+    sung: dict[int, str] = {}
     with begin() as db:
         if filters.is_plain:
             found = search_entries(db, query.q, limit=MOST_FOUND)
+            sung = sung_lines(db, query.q)
+            known = {entry.id for entry in found}
+            found += entries_at(db, [id_ for id_ in sung if id_ not in known][:MOST_SUNG])
         else:
             found = matching_filters(db, filters, viewer().person_id, limit=MOST_FOUND)
-        return FoundOut(entries=cards_of(db, found))
+        return FoundOut(
+            entries=cards_of(db, found), lines={entry.id: sung[entry.id] for entry in found if entry.id in sung}
+        )
 
 
 MOST_FOUND = 20
+MOST_SUNG = 8
 
 
 PEOPLE = ("directors", "writers", "cast", "artists", "artist", "people")
@@ -348,6 +388,7 @@ def read_entry(entry_id: int) -> EntryOut:
             source=source.name if source else None,
             decided_by=entry.decided_by,
             candidates=len(candidates_of(db, [entry_id]).get(entry_id, [])),
+            cell=cell_of(entry.spot, AROUND) if entry.spot is not None and viewer().shared is None else "",
         )
         is_keeper = keeps(viewer(), entry.library_id)
     return page if is_keeper else _household_face(page)

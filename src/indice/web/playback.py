@@ -51,6 +51,7 @@ from .schemas import (
     TextTrack,
     VersionOut,
 )
+from .server import has_hung_up
 
 __all__ = ["bp"]
 
@@ -340,10 +341,16 @@ def read_head(key: str, track: str) -> Response:
 @bp.get("/playbacks/<key>/<track>/<int:number>.m4s")
 @bp.doc(responses={200: {"description": "The segment", "content": {"video/mp4": {}}}})
 def read_segment(key: str, track: str, number: int) -> Response:
-    """A segment of a track; it is made when it is asked for, and sent while it is made."""
+    """A segment of a track; it is made when it is asked for, and sent while it is made.
+
+    `moment` in the query: what of it is waited for, in seconds of the file. What lies before it may hold few pictures then.
+    """
     plan = _plan(key)
-    answer = Response(delivery().segment(key, plan, track, number), mimetype=_mime(plan, track))
-    answer.headers["Cache-Control"] = "private, max-age=3600"
+    moment = request.args.get("moment", type=float)
+    link = request.environ.get("gunicorn.socket")
+    made = delivery().segment(key, plan, track, number, moment, is_gone=lambda: link is not None and has_hung_up(link))
+    answer = Response(made, mimetype=_mime(plan, track))
+    answer.headers["Cache-Control"] = "private, max-age=3600" if moment is None else "no-store"
     return answer
 
 

@@ -1099,6 +1099,8 @@ class EntryOut(BaseModel):
     source: str | None
     decided_by: str | None
     candidates: int
+    cell: str
+    """Of a photo or clip: where on the map it was taken, as the map is narrowed down by it; empty where it does not say."""
 
 
 class ShelfQuery(BaseModel):
@@ -1136,6 +1138,32 @@ class Shelf(BaseModel):
     entries: list[EntryCard]
     following: str | None
     """What the next page is asked with; null after the last."""
+
+
+class MapQuery(ShelfQuery):
+    """What of the photos is asked for, and what is seen of the earth, in degrees."""
+
+    west: float = Field(-180, ge=-180, le=180)
+    south: float = Field(-90, ge=-90, le=90)
+    east: float = Field(180, ge=-180, le=180)
+    north: float = Field(90, ge=-90, le=90)
+
+
+class HeapOut(BaseModel):
+    """Photos that were taken near each other, and one of them."""
+
+    cell: str
+    """Its name, as photos are narrowed down by it: `near:1203`."""
+    count: int
+    entry: EntryCard
+    latitude: float
+    longitude: float
+    town: str
+    country: str
+
+
+class MapOut(BaseModel):
+    heaps: list[HeapOut]
 
 
 class Ruler(BaseModel):
@@ -1301,6 +1329,8 @@ class SourcesOut(BaseModel):
 
 class FoundOut(BaseModel):
     entries: list[EntryCard]
+    lines: dict[int, str] = Field(default_factory=dict)
+    """What is sung in those that were found by their words."""
 
 
 class PlaybackIn(Asked):

@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from .schemas import Asked, Picture
 
-__all__ = ["SongOut", "SongsOut", "SongsQuery"]
+__all__ = ["LyricLineOut", "LyricsOut", "SongOut", "SongsOut", "SongsQuery"]
 
 
 class SongsQuery(Asked):
@@ -35,3 +35,21 @@ class SongsOut(BaseModel):
     following: str | None
     total: int | None
     """Of the first page only."""
+    is_more: bool = False
+    """Whether there are more than were counted."""
+
+
+class LyricLineOut(BaseModel):
+    text: str
+    """Empty between two verses."""
+    at_seconds: float | None
+
+
+class LyricsOut(BaseModel):
+    lines: list[LyricLineOut]
+    is_timed: bool
+    text: str
+    """As it is kept, for who may write it."""
+    origin: str
+    """`hand`, `tags` or `sidecar`; empty where there are none."""
+    may_write: bool

@@ -21,7 +21,7 @@ from typing import Any, Protocol, cast
 from gunicorn.http import wsgi
 from gunicorn.workers.gthread import TConn, ThreadWorker
 
-__all__ = ["HouseWorker", "Stream", "is_whole"]
+__all__ = ["HouseWorker", "Stream", "has_hung_up", "is_whole"]
 
 PEEK_BYTES = 32 * 1024
 """So much of a request is looked at before a thread takes it."""
@@ -147,7 +147,7 @@ class HouseWorker(ThreadWorker):
             conn.data_ready = True
             self.enqueue_req(conn)
         else:
-            if not whole and _has_hung_up(conn.sock):
+            if not whole and has_hung_up(conn.sock):
                 self._drop(conn)
             else:
                 self._half.setdefault(conn, time.monotonic() + GATHER_SECONDS)
@@ -257,7 +257,7 @@ class HouseWorker(ThreadWorker):
         return False
 
 
-def _has_hung_up(link: socket.socket) -> bool:
+def has_hung_up(link: socket.socket) -> bool:
     """Whether the other side sends no more, so that what is half there stays half."""
     looking = select.poll()
     looking.register(link, select.POLLRDHUP)

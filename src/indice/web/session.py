@@ -7,6 +7,7 @@ import hmac
 import os
 import secrets
 import threading
+import time
 from collections.abc import Generator
 from contextlib import contextmanager
 from datetime import timedelta
@@ -215,8 +216,10 @@ def _come_by_link() -> None:
         if request.endpoint == "shared.read_shared":
             return
         raise IndiceError("This link asks for a password.", reference="share-password", status=401)
-    session.permanent = True
-    browser = session.setdefault("browser", secrets.token_urlsafe(12))
+    browser = session.get("browser")
+    if browser is None:
+        session.permanent = True
+        browser = session["browser"] = secrets.token_urlsafe(12)
     with begin_for_all() as db:
         if not note_view(db, share, str(browser)):
             raise _link_closed()
@@ -251,12 +254,20 @@ def _demo_folders() -> list[DemoFolder]:
     ]
 
 
+def _keep_session() -> None:
+    """Give this browser its cookie, and a fresh one each day that it comes: not oftener, since answers overtake each other."""
+    today = int(time.time()) // 86_400
+    if session.get("day") != today:
+        session.permanent = True
+        session["day"] = today
+    session.setdefault("csrf", secrets.token_urlsafe(24))
+
+
 @bp.get("/status")
 @bp.output(Status)
 def read_status() -> Status:
     """Who is signed in, whether this is the first run, and how much waits where."""
-    session.permanent = True
-    session.setdefault("csrf", secrets.token_urlsafe(24))
+    _keep_session()
     with begin() as db:
         found = session_of(db, session.get("key"))
         person = found.person if found else None

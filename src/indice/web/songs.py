@@ -1,13 +1,16 @@
-"""All songs in one list."""
+"""All songs in one list, and what they sing."""
 
 from __future__ import annotations
 
 from apiflask import APIBlueprint
 
+from ..core.lyrics import read_lyrics
 from ..store.catalog import artwork_of, main_picture
-from ..store.songs import count_songs, songs_page
-from .common import begin, picture_out
-from .schemas_songs import SongOut, SongsOut, SongsQuery
+from ..store.lyrics import lyrics_of
+from ..store.songs import MOST_COUNTED, count_songs, songs_page
+from ..store.viewer import keeps
+from .common import begin, entry_at, picture_out, viewer
+from .schemas_songs import LyricLineOut, LyricsOut, SongOut, SongsOut, SongsQuery
 
 __all__ = ["bp"]
 
@@ -21,6 +24,8 @@ def read_songs(query: SongsQuery) -> SongsOut:
     """A page of all songs, by title or the newest first; words are looked for in songs, albums and artists."""
     with begin() as db:
         songs, following = songs_page(db, query.words, query.sort, query.after)
+        total = count_songs(db, query.words) if not query.after else None
+        is_more = total is not None and bool(query.words.split()) and total > MOST_COUNTED
         albums = {song.album.id for song in songs if song.album is not None}
         pictures = artwork_of(db, list(albums))
         return SongsOut(
@@ -39,5 +44,24 @@ def read_songs(query: SongsQuery) -> SongsOut:
                 for song in songs
             ],
             following=following,
-            total=count_songs(db, query.words) if not query.after else None,
+            total=MOST_COUNTED if is_more else total,
+            is_more=is_more,
         )
+
+
+@bp.get("/<int:entry_id>/lyrics")
+@bp.output(LyricsOut)
+def read_lyrics_of(entry_id: int) -> LyricsOut:
+    """What a song sings: lines, with their moments where these are known."""
+    with begin() as db:
+        entry = entry_at(db, entry_id)
+        text, origin = lyrics_of(db, entry)
+        may_write = keeps(viewer(), entry.library_id)
+    lines = read_lyrics(text)
+    return LyricsOut(
+        lines=[LyricLineOut(text=line.text, at_seconds=line.at_seconds) for line in lines],
+        is_timed=any(line.at_seconds is not None for line in lines),
+        text=text if may_write else "",
+        origin=origin,
+        may_write=may_write,
+    )

@@ -13,7 +13,7 @@ import os
 import shutil
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import asdict
 from pathlib import Path
 from typing import Any
@@ -73,7 +73,8 @@ class Delivery:
         if not path.is_file():
             run = self._runs.get((key, track))
             if run is None or run.is_ended:
-                run = self._run(key, plan, track, plan.timeline(track).at(plan.start_seconds), folder)
+                start = plan.start_seconds
+                run = self._run(key, plan, track, plan.timeline(track).at(start), folder, start)
             if not run.wait_for_head(WAIT_SECONDS) and isinstance(run, FarRun):
                 run = self._run(key, plan, track, run.first, folder)  # who carried it is gone
                 run.wait_for_head(WAIT_SECONDS)
@@ -82,8 +83,20 @@ class Delivery:
         except FileNotFoundError:
             raise _not_made() from None
 
-    def segment(self, key: str, plan: Plan, track: str, number: int) -> Iterator[bytes]:
-        """A segment of a track, as it is made; raises :class:`IndiceError` when there is none or it cannot be made."""
+    def segment(
+        self,
+        key: str,
+        plan: Plan,
+        track: str,
+        number: int,
+        moment: float | None = None,
+        *,
+        is_gone: Callable[[], bool] = lambda: False,
+    ) -> Iterator[bytes]:
+        """A segment of a track, as it is made; raises :class:`IndiceError` when there is none or it cannot be made.
+
+        `moment`: what of it is waited for, in seconds of the file. `is_gone`: whether who asked does not listen any more.
+        """
         timeline = plan.timeline(track)
         if number >= len(timeline.starts):
             raise unknown()
@@ -91,13 +104,17 @@ class Delivery:
         path = folder / f"{number}.m4s"
         content = _read(path)
         if content is None:
-            run = self._run(key, plan, track, number, folder)
+            run = self._run(key, plan, track, number, folder, moment)
             pieces = run.pieces(number, WAIT_SECONDS)
             if pieces is None and isinstance(run, FarRun):
                 pieces = self._run(key, plan, track, number, folder).pieces(number, WAIT_SECONDS)
             if pieces is not None:
                 return pieces
-            content = _read(path) or self._from_before(plan, track, number, folder)
+            content = _read(path)
+            if content is None and not is_gone():
+                if not run.is_over:
+                    raise _busy()
+                content = self._from_before(plan, track, number, folder)
         else:
             run = self._runs.get((key, track))
             if run is not None:
@@ -129,7 +146,9 @@ class Delivery:
                 return content
         return None
 
-    def _run(self, key: str, plan: Plan, track: str, number: int, folder: Path) -> Run | FarRun:
+    def _run(
+        self, key: str, plan: Plan, track: str, number: int, folder: Path, moment: float | None = None
+    ) -> Run | FarRun:
         """The encoder that makes a segment, started anew where none comes by soon."""
         with self._lock:
             run = self._runs.get((key, track))
@@ -138,7 +157,7 @@ class Delivery:
                 return run
             if isinstance(run, FarRun) and run.is_ended and run.first <= number:
                 self._not_far.add(key)
-            made = self._new_run(key, plan, track, number, folder)
+            made = self._new_run(key, plan, track, number, folder, moment)
             self._runs[key, track] = made
         if run is not None:
             run.stop()
@@ -154,12 +173,15 @@ class Delivery:
         self._tidy()
         return made
 
-    def _new_run(self, key: str, plan: Plan, track: str, number: int, folder: Path) -> Run | FarRun:
+    def _new_run(
+        self, key: str, plan: Plan, track: str, number: int, folder: Path, moment: float | None
+    ) -> Run | FarRun:
         """An encoder here; where as many as may are at work here, one elsewhere."""
         if self._is_for_far(key, plan, track) and self._database is not None:
             return FarRun(self._database, key, track, number, folder, self._root)
         timeline = plan.timeline(track)
-        return Run(plan.order(track, timeline, number, self._encoder()), plan.path, timeline, folder)
+        order = plan.order(track, timeline, number, self._encoder(), moment)
+        return Run(order, plan.path, timeline, folder)
 
     def _is_for_far(self, key: str, plan: Plan, track: str) -> bool:
         is_encoded = track == "picture" and plan.decision.picture is not None and plan.decision.picture.how == "encode"
@@ -288,6 +310,15 @@ def _read(path: Path) -> bytes | None:
         return path.read_bytes()
     except FileNotFoundError:
         return None
+
+
+def _busy() -> IndiceError:
+    return IndiceError(
+        "This moment takes long to be made: the machine has much to do.",
+        hint="Choose a smaller picture, or go on a little later.",
+        reference="encoder-busy",
+        status=503,
+    )
 
 
 def _not_made() -> IndiceError:

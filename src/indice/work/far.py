@@ -89,13 +89,18 @@ class FarRun:
         with contextlib.suppress(SQLAlchemyError), self._database.begin() as db:
             drop(db, self._id)
 
+    @property
+    def is_over(self) -> bool:
+        """Whether nothing more comes of it."""
+        return self.is_ended or self._stopped.is_set()
+
     def is_near(self, number: int) -> bool:
         """Whether a segment comes soon enough to be waited for."""
-        return self.first <= number <= self.place + 2 and not self.is_ended
+        return self.first <= number <= self.place + 1 and not self.is_ended
 
     def want(self, number: int) -> None:
         """Somebody asks for a segment: go on behind it."""
-        if self.wanted < number <= self.place + 2:
+        if self.wanted < number <= self.place + 1:
             self.wanted = number
             with contextlib.suppress(SQLAlchemyError), self._database.begin() as db:
                 want(db, self._id, number)

@@ -11,7 +11,7 @@ from typing import Any
 from pydantic import ConfigDict, TypeAdapter
 
 from ..core.playing.decide import Decision
-from ..core.playing.orders import Encoder, Order, picture_order, sound_order
+from ..core.playing.orders import LEAD_SECONDS, Encoder, Order, picture_order, sound_order
 from ..core.playing.streams import Streams
 from ..core.playing.timeline import (
     Rendition,
@@ -22,7 +22,7 @@ from ..core.playing.timeline import (
     picture_timeline,
     sound_timeline,
 )
-from ..disk.apart import inside_apart, keys_apart
+from ..disk.apart import inside_apart, key_before_apart, keys_apart
 from ..disk.encoder import HEAD
 from ..errors import IndiceError
 
@@ -116,11 +116,30 @@ class Plan:
             raise unknown()
         return number
 
-    def order(self, track: str, timeline: Timeline, first: int, encoder: Encoder | None = None) -> Order:
-        """What the encoder is told for a track from a segment on; `encoder`: one of the machine, for the picture."""
-        if track == "picture" and self.decision.picture is not None:
+    def order(
+        self,
+        track: str,
+        timeline: Timeline,
+        first: int,
+        encoder: Encoder | None = None,
+        moment: float | None = None,
+    ) -> Order:
+        """What the encoder is told for a track from a segment on.
+
+        `encoder`: one of the machine, for the picture. `moment`: what is waited for in the first segment.
+        """
+        picture = self.decision.picture
+        if track == "picture" and picture is not None:
+            asked = picture.how == "encode" and moment is not None and moment - timeline.starts[first] > 1
             return picture_order(
-                self.streams, self.decision.picture, timeline, first, words=self.words, encoder=encoder
+                self.streams,
+                picture,
+                timeline,
+                first,
+                words=self.words,
+                encoder=encoder,
+                moment=moment,
+                key=key_before_apart(self.path, moment - LEAD_SECONDS) if asked and moment is not None else None,
             )
         number = self._sound_number(track)
         return sound_order(self.streams.sounds[number], self.decision.sounds[number], timeline, first)

@@ -18,6 +18,7 @@ from sqlalchemy.orm import Session
 from tenacity import retry, retry_if_exception_type, stop_after_delay, wait_exponential
 
 from ..core.schedule import seconds_of_quiet
+from ..disk.workshop import give_way
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
@@ -343,6 +344,7 @@ def run_worker(
     if started is not None:
         started()
     if wait:
+        give_way()
         threading.Thread(target=machine.live, daemon=True, name="machine").start()
         machine.carry(settings.home)
     try:

@@ -1,13 +1,15 @@
-"""Traits of what a job has changed, settled when it is through: nobody waits for them."""
+"""Traits of what a job has changed, and names of places, settled when it is through: nobody waits for them."""
 
 from __future__ import annotations
 
 import structlog
 from sqlalchemy.exc import SQLAlchemyError
 
+from ..disk.workshop import TooMuch, workshop
 from ..store.ages import settle_ages
 from ..store.database import Database
 from ..store.jobs import announce
+from ..store.places import places_due, put_towns
 from ..store.traits import settle_traits
 
 __all__ = ["settle_all"]
@@ -22,13 +24,38 @@ def settle_all(database: Database) -> int:
     try:
         with database.begin() as db:
             settle_ages(db)
-        settled = AT_ONCE
-        while settled == AT_ONCE:
-            with database.begin() as db:
-                settled = settle_traits(db, limit=AT_ONCE)
-                if settled:
-                    announce(db, "traits")
-            count += settled
+        count += _settle(database)
+        if _name_places(database):
+            count += _settle(database)
     except SQLAlchemyError as error:
         log.error("traits_failed", error=str(error))
     return count
+
+
+def _settle(database: Database) -> int:
+    count, settled = 0, AT_ONCE
+    while settled >= AT_ONCE:
+        with database.begin() as db:
+            settled = settle_traits(db, limit=AT_ONCE)
+            if settled:
+                announce(db, "traits")
+        count += settled
+    return count
+
+
+def _name_places(database: Database) -> int:
+    """Find the towns of photos that do not name theirs; returns of how many. What cannot be found is left for another time."""
+    count = 0
+    while True:
+        with database.begin() as db:
+            due = places_due(db, limit=AT_ONCE)
+        if not due.notes:
+            return count
+        try:
+            found = workshop().run("towns", list(due.places.values())) if due.places else []
+        except (TooMuch, OSError, ValueError) as error:
+            log.warning("places_unnamed", error=str(error))
+            return count
+        with database.begin() as db:
+            put_towns(db, due, dict(zip(due.places, found, strict=True)))
+        count += len(found)

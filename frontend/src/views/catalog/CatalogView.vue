@@ -17,11 +17,11 @@ import GoingOn from './GoingOn.vue'
 import KeepNarrowing from './KeepNarrowing.vue'
 import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
-import MusicWays from './MusicWays.vue'
 import NarrowBar from './NarrowBar.vue'
 import PhotoCalendar from './PhotoCalendar.vue'
 import PhotoWall from './PhotoWall.vue'
 import ShelfBlock from './ShelfBlock.vue'
+import ShelfWays from './ShelfWays.vue'
 import YearRuler from './YearRuler.vue'
 
 /** Numbers of columns that divide a page of 120. */
@@ -190,7 +190,8 @@ function set(query: Record<string, string | undefined>): void {
         </select></label
       >
       <KeepNarrowing v-if="rule" :rule="rule" />
-      <MusicWays v-if="shelf === 'music'" at="music" />
+      <ShelfWays v-if="shelf === 'music'" of="music" at="music" />
+      <ShelfWays v-else-if="shelf === 'photos'" of="photos" at="days" />
     </NarrowBar>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <template v-if="ruler">

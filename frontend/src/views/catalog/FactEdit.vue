@@ -35,7 +35,7 @@ function save(): void {
 <template>
   <form class="edit" @submit.prevent="save" @keydown.esc.stop="emit('cancel')">
     <textarea
-      v-if="field === 'plot'"
+      v-if="field === 'plot' || field === 'lyrics'"
       ref="box"
       v-model="text"
       rows="4"

@@ -8,6 +8,7 @@ import { clock, day } from '@/composables/words'
 const props = defineProps<{ entry: Entry }>()
 const { t, te, locale } = useI18n()
 const SAID = [
+  'lyrics',
   ...['title', 'plot', 'runtime', 'year', 'genres', 'directors', 'cast', 'writers', 'composers'],
   ...[
     'date',
@@ -25,8 +26,10 @@ const SAID = [
 const LEADS = [
   ...['artists', 'people', 'set', 'countries', 'languages', 'label', 'keywords', 'tagline'],
 ]
-/** What it lies in says it: an album's artist stands on its tab. */
-const isAbove = (field: string) => field === 'artists' && props.entry.parents.length > 0
+/** What it lies in says it: an album's artist stands on its tab; where it was taken leads to the map. */
+const isAbove = (field: string) =>
+  (field === 'artists' && props.entry.parents.length > 0) ||
+  (['town', 'country'].includes(field) && props.entry.cell !== '')
 const lines = computed(() =>
   props.entry.facts
     .filter((fact) => !SAID.includes(fact.field) && !isAbove(fact.field))

@@ -112,7 +112,9 @@ function say(field: string, value: unknown): string {
                     >{{ one }}</RouterLink
                   ></template
                 ></template
-              ><template v-else>{{ say(fact.field, fact.shown.value) }}</template
+              ><span v-else :class="{ verses: fact.field === 'lyrics' }">{{
+                say(fact.field, fact.shown.value)
+              }}</span
               >{{ ' '
               }}<span v-if="isOwn(fact)" class="lock" :title="t('page.lockedHow')">{{
                 t('page.locked')
@@ -177,6 +179,12 @@ function say(field: string, value: unknown): string {
 </template>
 
 <style scoped>
+.verses {
+  display: block;
+  max-height: 12em;
+  overflow: auto;
+  white-space: pre-line;
+}
 .facts {
   margin-bottom: 22px;
 }

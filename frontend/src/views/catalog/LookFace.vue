@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Entry } from '@/api/client'
 import { useEntry } from '@/composables/useEntry'
 import { useMarks } from '@/composables/useMarks'
-import { clock, day } from '@/composables/words'
+import { clock, country, day } from '@/composables/words'
 import AddToList from '@/parts/AddToList.vue'
 import ShareSheet from '@/parts/ShareSheet.vue'
 import FactLines from './FactLines.vue'
@@ -35,6 +35,10 @@ const leads = computed(() =>
       (value) => ({ field: 'directors', value }),
     ),
   ].slice(0, 6),
+)
+/** Where it was taken, in words, for the way to the map. */
+const place = computed(() =>
+  [texts('town')[0], country(texts('country')[0] ?? '', locale.value)].filter(Boolean).join(', '),
 )
 /** The few things that matter at once: when, how long, for whom. */
 const column = computed(() => {
@@ -87,6 +91,13 @@ const label = computed(() => {
             :key="one.field + one.value"
             :to="{ path: '/catalog/with', query: one }"
             >{{ one.value }}</RouterLink
+          >
+        </p>
+        <p v-if="entry.cell" class="leads">
+          <RouterLink
+            data-test="to-map"
+            :to="{ path: '/catalog/photos/map', query: { with: `near:${entry.cell}` } }"
+            >{{ place || t('map.onMap') }}</RouterLink
           >
         </p>
       </div>

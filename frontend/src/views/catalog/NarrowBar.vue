@@ -57,9 +57,18 @@ function toggle(group: string, value: string): void {
   emit('choose', next.join('|'))
 }
 const isChosen = (group: string, value: string) => chosen.value.includes(`${group}:${value}`)
+/** A place on the map may be several cells of the earth, and comes off as one. */
 const slips = computed(() =>
-  traitsOf(props.traits).map((one) => ({ ...one, text: say(one.group, one.value) })),
+  traitsOf(props.traits)
+    .filter(
+      (one, at, all) => one.group !== 'near' || all.findIndex((o) => o.group === 'near') === at,
+    )
+    .map((one) => ({ ...one, text: say(one.group, one.value) })),
 )
+function takeOff(group: string, value: string): void {
+  if (group !== 'near') toggle(group, value)
+  else emit('choose', chosen.value.filter((one) => !one.startsWith('near:')).join('|'))
+}
 </script>
 
 <template>
@@ -79,7 +88,7 @@ const slips = computed(() =>
         :key="slip.group + slip.value"
         class="pill slip"
         :aria-label="t('narrow.without', { trait: slip.text })"
-        @click="toggle(slip.group, slip.value)"
+        @click="takeOff(slip.group, slip.value)"
       >
         {{ slip.text }} <span aria-hidden="true">×</span>
       </button>

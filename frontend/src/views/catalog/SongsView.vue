@@ -13,7 +13,7 @@ import { clock } from '@/composables/words'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import CatalogTabs from './CatalogTabs.vue'
-import MusicWays from './MusicWays.vue'
+import ShelfWays from './ShelfWays.vue'
 
 const ROW_PX = 40
 /** So many songs from the chosen one on are put into the queue. */
@@ -109,7 +109,7 @@ const isOn = (song: SongRow) =>
         :aria-label="t('catalog.filter')"
         @input="set({ filter: ($event.target as HTMLInputElement).value || undefined })"
       />
-      <span class="mono faint">{{ n(total) }}</span>
+      <span class="mono faint">{{ n(total) }}{{ data?.pages[0]?.is_more ? '+' : '' }}</span>
     </div>
     <p class="bar">
       <label class="sort"
@@ -120,7 +120,7 @@ const isOn = (song: SongRow) =>
           </option>
         </select></label
       >
-      <MusicWays at="songs" />
+      <ShelfWays of="music" at="songs" />
     </p>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <EmptyPlace

@@ -17,6 +17,12 @@ const span = computed(() => {
   }))
 })
 const most = computed(() => Math.max(...span.value.map((y) => y.count), 1))
+/** Decades are named; where there is none, the first year, and the last one if there is room. */
+function isNamed(year: number): boolean {
+  const [first, last] = [span.value[0]?.year ?? 0, span.value.at(-1)?.year ?? 0]
+  if (span.value.some((y) => y.year % 10 === 0)) return year % 10 === 0
+  return year === first || (year === last && last - first > 2)
+}
 const HEIGHT = 18
 </script>
 
@@ -38,7 +44,7 @@ const HEIGHT = 18
       @click="emit('choose', String(y.year) === chosen ? '' : String(y.year))"
     >
       <i :style="{ height: y.count ? `${4 + (HEIGHT - 4) * (y.count / most)}px` : '0' }" /><small
-        v-if="y.year % 10 === 0 || String(y.year) === chosen"
+        v-if="isNamed(y.year) || String(y.year) === chosen"
         >{{ y.year }}</small
       >
     </button>

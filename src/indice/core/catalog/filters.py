@@ -31,6 +31,8 @@ _KEYS: dict[str, str] = {
         "label": "label",
         "camera": "camera kamera",
         "person": "person",
+        "town": "town city stadt ort",
+        "country": "country land",
         "keyword": "tag keyword schlagwort",
         "mark": "is ist",
         "length": "length länge laenge",

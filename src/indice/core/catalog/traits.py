@@ -15,9 +15,12 @@ GROUPS: dict[str, tuple[str, ...]] = {
     ),
     "series": ("mark", "genre", "decade", "age", "library"),
     "music": ("mark", "genre", "decade", "label", "library"),
-    "photos": ("mark", "kind", "person", "keyword", "camera", "library"),
+    "photos": ("mark", "kind", "near", "country", "town", "person", "keyword", "camera", "library"),
 }
-"""Shelf → groups of traits, in the order in which they are shown. `mark` is one's own, and kept elsewhere."""
+"""Shelf → groups of traits, in the order in which they are shown.
+
+`mark` is one's own, and kept elsewhere; `near` is a cell of the earth (:mod:`.spots`), of which there is no list.
+"""
 _LENGTHS = ((40, "40"), (90, "90"), (120, "120"), (150, "150"))
 """Minutes: up to this many is this length; longer ones are `more`."""
 _HEIGHTS = ((480, "480p"), (576, "576p"), (720, "720p"), (1080, "1080p"), (1440, "1440p"), (2160, "2160p"))
@@ -58,6 +61,8 @@ def traits_of(ground: Ground) -> tuple[Trait, ...]:
         add("kind", ground.kind)
         add("person", *_listed(ground.facts.get("people")))
         add("keyword", *_listed(ground.facts.get("keywords")))
+        add("town", *_listed(ground.facts.get("town")))
+        add("country", *_listed(ground.facts.get("country")))
         add("camera", *(media.get("camera") for _, media in ground.files))
         return tuple(sorted(found))
     add("genre", *_listed(ground.facts.get("genres")))

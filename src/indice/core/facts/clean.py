@@ -24,7 +24,7 @@ _DATE = re.compile(r"[0-9]{4}(?:-(?:0[1-9]|1[0-2])(?:-(?:0[1-9]|[12][0-9]|3[01])
 
 TEXT = frozenset(
     ("title", "original_title", "plot", "tagline", "rating", "set", "label", "artist", "album", "album_artist",
-     "name", "description", "composer", "town", "country", "about")
+     "name", "description", "composer", "town", "country", "about", "lyrics")
 )  # fmt: skip
 DATES = frozenset(("date", "end_date", "taken", "original"))
 WHOLE = {

@@ -146,9 +146,14 @@ def group(files: Iterable[FileView], *, elsewhere: Iterable[str] = ()) -> Groupe
     named = _by_name(result, ordered)
     for file in later:
         key = _owner_of_sidecar(result, file, named, mains) if file.kind == "sidecar" else _owner(result, file, mains)
+        if file.kind == "lyrics":
+            key = named.get(file.path.rpartition(".")[0], key)
         if key is not None:
             result.serves[file.id] = (key, file.kind)
-            if file.kind == "sidecar":
+            if file.kind == "lyrics":
+                if result.entries[key].kind == "track" and "lyrics" in file.facts:
+                    result.entries[key].facts.setdefault("sidecar", {}).setdefault("lyrics", file.facts["lyrics"])
+            elif file.kind == "sidecar":
                 said = result.entries[key].facts.setdefault("echo" if file.is_own else "sidecar", {})
                 said.update({name: value for name, value in file.facts.items() if name not in said})
     _label_versions(result, ordered)

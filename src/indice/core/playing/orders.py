@@ -9,11 +9,17 @@ from .decide import PicturePlan, SoundPlan
 from .streams import Sound, Streams, Video
 from .timeline import SOUND_FRAME, SOUND_RATE, Timeline
 
-__all__ = ["Encoder", "Order", "picture_order", "sound_order", "text_order"]
+__all__ = ["LEAD_SECONDS", "Encoder", "Order", "picture_order", "sound_order", "text_order"]
 
 WARM_FRAMES = 3
 """Packets of sound that are encoded and thrown away when the encoder starts in the middle: its window reaches back."""
 SEEK_MARGIN_SECONDS = 0.25
+LEAD_SECONDS = 0.3
+"""So long before the moment that somebody jumped to are all pictures there."""
+SEEK_REACH_SECONDS = 0.14
+"""ffmpeg looks for a key frame up to so long (3/23 s) before where it was told to, for the sake of pictures out of order."""
+THIN_STEP = 6
+"""Of the pictures before that one in so many is made: who jumped waits for them, and sees them only who goes back at once."""
 _TAIL = (
     *("-map_metadata", "-1", "-map_chapters", "-1", "-sn", "-dn", "-strict", "experimental"),
     *("-avoid_negative_ts", "disabled", "-use_editlist", "0", "-max_muxing_queue_size", "4096", "-flush_packets", "1"),
@@ -31,6 +37,8 @@ class Order:
     slack_seconds: float
     """So much earlier than the playlist says a segment may begin."""
     cuts_at_sync: bool
+    full_seconds: float = 0.0
+    """Until here the first segment holds few pictures, so that it is not for keeping; 0: it holds all."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,10 +75,14 @@ def picture_order(
     *,
     words: int | None = None,
     encoder: Encoder | None = None,
+    moment: float | None = None,
+    key: float | None = None,
 ) -> Order:
     """How the picture is made from a segment on.
 
     `words`: the stream of picture subtitles to be drawn into it. `encoder`: one of the machine, in place of software.
+    `moment`: what somebody waits for in the first segment, in seconds of the file; what lies before it is made thinly.
+    `key`: a key frame before that moment, with which reading may begin: what of the segment lies before it stands still.
     """
     video = streams.video
     assert video is not None
@@ -80,38 +92,57 @@ def picture_order(
         tag = ("-tag:v", "hvc1") if video.codec == "hevc" else ()
         after = ("-map", f"0:{video.index}", "-an", "-c:v", "copy", *tag, *_fragments())
         return Order((*_BEFORE, *_seek(begin + frame / 2 if first else 0.0)), after, first, frame * 1.5, True)
-    frames = str(timeline.frames or round(6 / frame))
+    frames = timeline.frames or round(6 / frame)
+    full = _full_from(moment, begin, frame, frames) if encoder is None else 0
+    thin = f",select='gte(n,{full})+not(mod(n,{THIN_STEP}))'" if full else ""
     tail = f",{encoder.tail}" if encoder is not None and encoder.tail else ""
+    count = frames - full + -(-full // THIN_STEP)
     after = (
-        *("-filter_complex", _graph(video, plan, begin, words) + f"{tail}[made]", "-map", "[made]", "-an"),
-        *("-fps_mode", "passthrough", "-t", f"{timeline.end:.6f}", *_made_by(encoder, plan, frames)),
+        *("-filter_complex", _graph(video, plan, begin, words, thin) + f"{tail}[made]", "-map", "[made]", "-an"),
+        *("-fps_mode", "passthrough", "-t", f"{timeline.end:.6f}", *_made_by(encoder, plan, frames, count)),
         *("-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709", "-color_range", "tv"),
         *_fragments(),
     )
+    seek = _seek(begin - frame / 2 if first else 0.0)
+    if full and key is not None and begin < key <= begin + full * frame:
+        seek = ("-noaccurate_seek", *_seek(key + SEEK_REACH_SECONDS))
     before = (*(encoder.before if encoder is not None else ()), *_BEFORE)
-    return Order((*before, *_seek(begin - frame / 2 if first else 0.0)), after, first, frame / 2, True)
+    return Order((*before, *seek), after, first, frame / 2, True, begin + full * frame if full else 0.0)
 
 
-def _graph(video: Video, plan: PicturePlan, begin: float, words: int | None) -> str:
+def _full_from(moment: float | None, begin: float, frame: float, frames: int) -> int:
+    """From which picture of a segment on all are made; 0 where somebody waits for its beginning, or for nothing in it."""
+    if moment is None or not begin <= moment < begin + frames * frame:
+        return 0
+    full = int((moment - LEAD_SECONDS - begin) / frame)
+    return full if full > THIN_STEP else 0
+
+
+def _graph(video: Video, plan: PicturePlan, begin: float, words: int | None, thin: str) -> str:
     """The filters of the picture, words drawn into it where they are pictures."""
     source = f"[0:{video.index}]"
     if words is None:
-        return source + _filters(video, plan, begin)
+        return source + _filters(video, plan, begin, thin)
     size = f"{video.width}:{video.height}" if video.turn not in (90, 270) else f"{video.height}:{video.width}"
     return (
         f"[0:{words}]scale={size}[words];{source}{_deinterlaced(video)}[bare];"
-        f"[bare][words]overlay=eof_action=pass:repeatlast=0,{_filters(video, plan, begin, deinterlace=False)}"
+        f"[bare][words]overlay=eof_action=pass:repeatlast=0,{_filters(video, plan, begin, thin, deinterlace=False)}"
     )
 
 
-def _made_by(encoder: Encoder | None, plan: PicturePlan, frames: str) -> tuple[str, ...]:
-    """Which encoder, and how; a key frame at the beginning of each segment and nowhere else."""
+def _made_by(encoder: Encoder | None, plan: PicturePlan, frames: int, count: int) -> tuple[str, ...]:
+    """Which encoder, and how; a key frame at the beginning of each segment and nowhere else.
+
+    `frames`: pictures of a segment; `count`: those of the first one.
+    """
+    always = ("-bf", "0", "-g", f"{frames}")
     if encoder is not None:
-        keys = ("-force_key_frames", f"expr:eq(mod(n,{frames}),0)")
-        return ("-c:v", encoder.codec, *encoder.quality, "-bf", "0", "-g", frames, *keys)
+        return ("-c:v", encoder.codec, *encoder.quality, *always, "-force_key_frames", f"expr:not(mod(n,{frames}))")
+    forced = f"expr:not(n)+gte(n,{count})*not(mod(n-{count},{frames}))"
     return (
         *("-c:v", "libx264", "-preset", _preset(plan), "-profile:v", plan.profile),
-        *("-level:v", f"{plan.level / 10:.1f}", "-bf", "0", "-g", frames, "-keyint_min", frames, "-sc_threshold", "0"),
+        *("-level:v", f"{plan.level / 10:.1f}", *always, "-sc_threshold", "0"),
+        *(("-keyint_min", f"{frames}") if count == frames else ("-force_key_frames", forced)),
         *_quality(plan),
     )
 
@@ -133,11 +164,14 @@ def _deinterlaced(video: Video) -> str:
     return "yadif=mode=send_frame" if video.is_interlaced else "null"
 
 
-def _filters(video: Video, plan: PicturePlan, begin: float, *, deinterlace: bool = True) -> str:
-    """From pictures as they are stored to pictures as they are served: progressive, in square pixels, of BT.709."""
+def _filters(video: Video, plan: PicturePlan, begin: float, thin: str, *, deinterlace: bool = True) -> str:
+    """From pictures as they are stored to pictures as they are served: progressive, in square pixels, of BT.709.
+
+    `thin`: the filter that leaves pictures out, which the costly ones need not see.
+    """
     chain = [_deinterlaced(video)] if deinterlace and video.is_interlaced else []
     rate = f"fps=fps={plan.rate[0]}/{plan.rate[1]}:start_time={begin:.6f}:round=near"
-    chain.append(rate)
+    chain.append(rate + thin)
     if video.transfer != "sdr":
         transfer = "smpte2084" if video.transfer == "pq" else "arib-std-b67"
         chain += [

@@ -223,6 +223,11 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
     if special is not None:
         return (special.start(), special.end(), 0, [int(special["first"])], [], None, None, False)
     limit = next((t.start for t in seen.techs if t.strong and t.start > begin), len(text))
+    counted = OF_MANY.search(text, begin, limit)
+    if counted is not None and not 1 <= int(counted["first"]) <= int(counted["all"]) > 1:
+        counted = None
+    if counted is not None and counted["word"] and not folder:
+        return (counted.start(), counted.end(), None, [int(counted["first"])], [], None, None, False)
     match = NUMBER_WORD.search(text, begin, limit) or EPISODE_WORD.search(text, begin, limit)
     if match is None:
         match = next((m for b in seen.brackets if (m := EPISODE_WORD.search(text, b.start, b.end))), None)
@@ -241,8 +246,7 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
             PART_NUMBERS[letter.lower()] if letter else None,
             False,
         )
-    counted = OF_MANY.search(text, begin, limit)
-    if counted is not None and 1 <= int(counted["first"]) <= int(counted["all"]) > 1 and counted.start() > begin:
+    if counted is not None and counted.start() > begin:
         return (counted.start(), counted.end(), None, [int(counted["first"])], [], None, None, False)
     east = EAST_EPISODE.search(text, begin)
     if east is not None:

@@ -182,13 +182,23 @@ def _take_worded_edition(seen: Scan, work: Work, after: int) -> None:
             return
 
 
+_LABEL = re.compile(r"(?:^|\s)[-–]\s+(\S.*?)\s*[-–]?\s*$")
+_DOTTED_LABEL = re.compile(r"(?:^|[\s._])[-–][\s._]+([^\s._].*?)[\s._]*[-–]?[\s._]*$")
+
+
 def _take_version(seen: Scan, work: Work, after: int) -> None:
-    """A label of one's own after ` - `, once year and title are known."""
-    if seen.dotted or work.year is None:
+    """A label of one's own after ` - `, once year and title are known.
+
+    Where dots or underscores stand for spaces, it must follow the year at once: behind technical words it is who made the file.
+    """
+    if work.year is None:
         return
     for start, end in residue(seen, work, after, len(seen.text)):
         piece = seen.text[start:end]
-        match = re.search(r"(?:^|\s)[-–]\s+(\S.*?)\s*[-–]?\s*$", piece)
+        if seen.dotted and seen.text[after:start].strip(" ._)]"):
+            return
+        match = (_DOTTED_LABEL if seen.dotted else _LABEL).search(piece)
         if match and any(c.isalpha() for c in match[1]):
-            work.version = (match[1].strip(" -–"), start + match.start(1), start + match.end(1), "label after the year")
+            label = tidy_title(match[1], dotted=seen.dotted).strip(" -–")
+            work.version = (label, start + match.start(1), start + match.end(1), "label after the year")
             return

@@ -47,15 +47,22 @@ DISC = re.compile(
 )
 DISC_TAIL = re.compile(
     rf"""
-    [\s._(\[,-]+ (?: {alternation("disc")} ) [\s._-]* (?P<n> [0-9]{{1,2}} ) (?: \s? of \s? [0-9]+ )? [)\]]*
+    [\s._(\[,-]+ (?: {alternation("disc")} ) [\s._-]* (?P<n> [0-9]{{1,2}} )
+    (?: \s? (?: of | von | de | di | van | av | af | z | из | / ) \s? [0-9]+ )? [)\]]*
     (?: \s* [(\[] [^()\[\]]* [)\]] )? $
     """,
     re.IGNORECASE | re.VERBOSE,
 )
 FEATURING = re.compile(
-    r"\s*[(\[](?:feat\.?|ft\.?|featuring|with|w/)\s+(?P<names>[^)\]]+)[)\]]|\s+(?:feat\.?|ft\.?|featuring)\s+(?P<names2>.+?)(?=\s*[(\[]|$)",
-    re.IGNORECASE,
+    r"""
+    \s* [(\[] (?: feat\.? | ft\.? | featuring | with | w/
+      | (?: mit | avec | con | com | med | met ) (?= (?: \s+ (?-i: [A-ZÀ-Þ] ) [\w'’.-]+ ){2,4} [)\]] ) )
+      \s+ (?P<names> [^)\]]+ ) [)\]]
+    | \s+ (?: feat\.? | ft\.? | featuring ) \s+ (?P<names2> .+? ) (?= \s* [(\[] | $ )
+    """,
+    re.IGNORECASE | re.VERBOSE,
 )
+"""Guests; where the word is one that titles use too, only names follow: `(mit Ada Lindt)`, not `(mit Geige)`."""
 EDITION = re.compile(
     r"[(\[{](?P<words>[^()\[\]{}]*(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|unabridged|abridged|reissue|bonus tracks?|special|limited|legacy|ungekürzt|gekürzt|stereo mix)[^()\[\]{}]*)[)\]}]",
     re.IGNORECASE,
@@ -70,7 +77,7 @@ TRACK = re.compile(
       [\s._\#-]* (?P<n3> [0-9]{{1,4}} ) (?= $ | [\s._)\]:-] )
     | ^[\s\[(\#]* (?: [第제]\s? )? (?P<n5> [0-9]{{1,4}} ) \s? [章話话集回장화회曲]
     | ^ (?P<disc4> 0[1-9] ) (?P<n6> [0-3][0-9] ) (?= [\s._-]+ [^\W\d_] )
-    | ^[\s\[(\#]* (?P<n4> [0-9]{{1,3}} ) (?= $ | [\s._)\]-] )
+    | ^[\s\[(\#]* (?P<n4> [0-9]{{1,3}} ) (?= $ | [\s._)\]~-] )
     """,
     re.IGNORECASE | re.VERBOSE,
 )
@@ -394,6 +401,9 @@ def _cut_years(cut: _Name) -> None:
             cut.end = start + last.start()
 
 
+_YEAR_ASIDE = re.compile(r"(?<=\S),\s*((?:19|20)[0-9]{2})\s*$")
+
+
 def _artist_and_album(cut: _Name) -> None:
     """What is left, parted into artist and album where it is both."""
     folder, dotted = cut.folder, cut.seen.dotted
@@ -418,6 +428,10 @@ def _artist_and_album(cut: _Name) -> None:
         parts = parts[1:]  # a number that only sorts
     if len(parts) == 2 and _SCORE_WORDS.fullmatch(parts[1].strip()):
         parts = [body]  # what a film's music is called
+    aside = _YEAR_ASIDE.search(parts[0]) if len(parts) == 2 and folder.year is None else None
+    if aside is not None:
+        folder.year = int(aside[1])
+        parts[0] = parts[0][: aside.start()]
     if len(parts) == 2:
         artist = tidy_title(parts[0], dotted=dotted)
         folder.artist = "Various Artists" if _is_various(artist) else artist
@@ -700,6 +714,11 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
     name: str | None = None
     if artist is not None:
         name = _artist_name(artist)
+        guest = FEATURING.search(artist.name)
+        if name and guest is not None and guest.start():
+            names = _names((guest["names"] or guest["names2"]).strip())
+            where = (artist.at + guest.start(), artist.at + guest.end())
+            reading.put("featuring", names, where, "guest in the artist's folder")
     if album is not None:
         whole = (album.at, album.at + len(album.name))
         text = album.album
@@ -863,15 +882,10 @@ def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None
         put("artist", free[0], tidy_title(free[0].text, dotted=dotted), "artist before the title")
         free = free[1:]
     if free and known.album is None:
-        dated = _DATED_END.match(free[0].text)
-        put(
-            "album",
-            free[0],
-            tidy_title(dated["name"] if dated else free[0].text, dotted=dotted),
-            "album before the title",
-        )
-        if dated is not None and known.year is None:
-            put("year", free[0], int(dated["year"]), "year of the album")
+        name, year = _name_and_year(free[0].text)
+        put("album", free[0], tidy_title(name, dotted=dotted), "album before the title")
+        if year is not None and known.year is None:
+            put("year", free[0], year, "year of the album")
         free = free[1:]
     last = found.columns[len(found.columns) - 1]
     if not words and last.label in ("artist", "album"):
@@ -949,12 +963,28 @@ _NUMBER_BEHIND = re.compile(r"\s+\((?P<n>0[0-9])\)$")
 
 def _said_before_number(text: str, *known: str) -> int:
     """Where a name goes on that begins with its album's or its artist's and a number: `Tin Orchard 01 Low Gate`."""
+    spaced = text if " " in text else text.replace("_", " ").replace(".", " ")
     for name in known:
-        if len(name) > 2 and text.casefold().startswith(name.casefold()):
+        if len(name) > 2 and spaced.casefold().startswith(name.casefold()):
             found = _NUMBER_AHEAD.match(text[len(name) :])
             if found is not None:
                 return len(name) + found.end()
     return 0
+
+
+_EPISODE_BEHIND = re.compile(
+    rf"\s*[(\[](?:ep|{alternation('episode', least=2)}|\#)[\s._#]*(?P<n>[0-9]{{1,4}})[)\]]$", re.IGNORECASE
+)
+
+
+def _show_again(text: str, show: str) -> int:
+    """Where a podcast's name goes on that begins with the show's, before a day or an episode's number; 0 where it does not."""
+    found = re.match(rf"{re.escape(show)}[\s_.:–—-]+(?=\S)", text, re.IGNORECASE) if show else None
+    if found is None:
+        return 0
+    rest = text[found.end() :]
+    number = TRACK.match(rest)
+    return found.end() if DATE.match(rest) or (number is not None and not number["n4"]) else 0
 
 
 def _own_words(
@@ -971,9 +1001,9 @@ def _own_words(
         return
     underscored = " " not in text and "_" in text
     show = str(reading.get("album") or "")
-    said_again = re.match(rf"{re.escape(show)}[\s_]*[-–—:_]+[\s_]*(?=\S)", text, re.IGNORECASE) if show else None
-    if sense == "podcast" and said_again is not None and DATE.match(text[said_again.end() :]):
-        stem, at = stem[said_again.end() :], at + said_again.end()
+    again = _show_again(text, show) if sense == "podcast" else 0
+    if again:
+        stem, at = stem[again:], at + again
         text = stem
     date = DATE.match(text.lstrip()) if sense == "podcast" or DATE.match(text) else None
     if date and (len(text) > date.end() or sense == "podcast"):
@@ -981,8 +1011,8 @@ def _own_words(
         offset = date.end()
         while offset < len(text) and text[offset] in " _-–.":
             offset += 1
-    if sense == "podcast" and show and text[offset:].lower().startswith(f"{show.lower()} #"):
-        offset += len(show) + 1
+    if sense == "podcast" and offset:
+        offset += _show_again(text[offset:], show)
     repeated = 0 if offset else _said_before_number(text, show, folder_artist or "")
     offset = offset or repeated
     vinyl = VINYL.match(text[offset:]) if sense not in ("podcast", "book") else None
@@ -997,10 +1027,12 @@ def _own_words(
     ):
         offset = _track_number(reading, track, text, offset, at, has_folder)
     behind = _NUMBER_BEHIND.search(text) if has_folder and "track" not in reading.facts else None
+    if behind is None and sense == "podcast" and "track" not in reading.facts:
+        behind = _EPISODE_BEHIND.search(text)
     if behind is not None and behind.start():
         reading.put("track", int(behind["n"]), (at + behind.start("n"), at + behind.end("n")), "track's number")
         text = text[: behind.start()]
-    body = text[offset:].lstrip(" .-_–—·•|~)]:#")
+    body = _after_bracket(text[offset:].lstrip(" .-_–—·•|~)]:#"), folder_artist if has_folder else None)
     offset = len(text) - len(body) if body else len(text)
     if sense == "podcast":
         late = re.search(r"[\s_]*[(\[]?(?P<d>(?:19|20)[0-9]{2}-[0-9]{2}-[0-9]{2})[)\]]?\s*$", body)
@@ -1056,7 +1088,27 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
     return end + (second.end() if second else 0)
 
 
-_DATED_END = re.compile(r"^(?P<name>\S.*?)\s*[(\[](?P<year>(?:19|20)[0-9]{2})[)\]]\s*$")
+def _after_bracket(body: str, artist: str | None) -> str:
+    """A title without the folder's artist in a bracket before it."""
+    found = re.match(r"[\[(](?P<who>[^()\[\]]+)[\])][\s._–—-]*(?=\S)", body) if artist else None
+    return body[found.end() :] if found is not None and fold(found["who"]) == fold(artist or "") else body
+
+
+_DATED = re.compile(
+    r"""
+    \s* (?: [(\[] (?P<before> (?:19|20)[0-9]{2} ) [)\]] \s* (?=\S) )?
+    (?P<name> \S.*? )
+    (?: \s* [(\[] (?P<behind> (?:19|20)[0-9]{2} ) [)\]] )? \s*
+    """,
+    re.VERBOSE,
+)
+
+
+def _name_and_year(album: str) -> tuple[str, int | None]:
+    """An album's name without the year that stands before or behind it in brackets."""
+    found = _DATED.fullmatch(album)
+    year = (found["behind"] or found["before"]) if found is not None else None
+    return (found["name"], int(year)) if found is not None and year else (album, None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -1107,10 +1159,10 @@ def _own_artist(
     reading.put("artist", plain, told.span(0, 0), "artist before the title")
     cut = cuts[0][1]
     if not has_folder and len(told.parts) == 3 and "album" not in reading.facts:
-        dated = _DATED_END.match(told.parts[2])
-        if dated is not None:
-            reading.put("album", tidy_title(dated["name"], dotted=False), told.span(2, 2), "album behind the title")
-            reading.put("year", int(dated["year"]), told.span(2, 2), "year of the album")
+        name, year = _name_and_year(told.parts[2])
+        if year is not None:
+            reading.put("album", tidy_title(name, dotted=False), told.span(2, 2), "album behind the title")
+            reading.put("year", year, told.span(2, 2), "year of the album")
             return told.parts[1], offset + cut
         if not any(KEEPERS.fullmatch(word) for word in fold(told.parts[2]).split()):
             reading.put("album", tidy_title(told.parts[1], dotted=False), told.span(1, 1), "album before the title")
@@ -1124,7 +1176,6 @@ def _own_artist(
 
 
 _LATE_NUMBER = re.compile(r"(?P<n>[0-9]{1,2})(?:\s+[-–.]\s*|\.\s+)(?=\S)")
-_YEAR_BEHIND = re.compile(r"\s*[(\[]((?:19|20)[0-9]{2})[)\]]\s*$")
 
 
 def _numbered_parts(reading: Reading, told: _Parts, sense: str) -> int | None:
@@ -1141,11 +1192,9 @@ def _numbered_parts(reading: Reading, told: _Parts, sense: str) -> int | None:
         reading.put("artist", head, told.span(0, 0), "artist before the title")
     reading.put("track", int(parts[numbered].strip()), told.span(numbered, numbered), "track's number")
     if numbered > 1:
-        album = " - ".join(parts[1:numbered])
-        year = _YEAR_BEHIND.search(album)
-        if year:
-            reading.put("year", int(year[1]), None, "year of the album")
-            album = album[: year.start()]
+        album, year = _name_and_year(" - ".join(parts[1:numbered]))
+        if year is not None:
+            reading.put("year", year, None, "year of the album")
         reading.put("album", tidy_title(album, dotted=False), told.span(1, numbered - 1), "album before the number")
     return told.cuts[numbered + 1 if names_its_own else numbered][1]
 

@@ -22,6 +22,7 @@ STAMP = re.compile(
 )
 DAY_FIRST = re.compile(
     r"(?<![0-9])(?P<d>0[1-9]|[12][0-9]|3[01])(?P<sep>[._-])(?P<m>0[1-9]|1[0-2])(?P=sep)(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])"
+    r"(?:,?[\s_T.-]{1,3}(?P<H>[01][0-9]|2[0-3])(?P<between>[\s._:-])(?P<M>[0-5][0-9])(?P=between)(?P<S>[0-5][0-9])(?![0-9]))?"
 )
 EAST_DAY = re.compile(
     r"(?P<y>(?:18|19|20)[0-9]{2})年\s?(?P<m>[0-9]{1,2})月(?:\s?(?P<d>[0-9]{1,2})日)?|(?P<y2>(?:19|20)[0-9]{2})년\s?(?P<m2>[0-9]{1,2})월(?:\s?(?P<d2>[0-9]{1,2})일)?"
@@ -65,6 +66,10 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
         ),
         "camera's running number",
     ),
+    (
+        re.compile(r"^[A-Z][0-9]{3}(?P<n>[0-9]{4})(?=$|[_.()~\x00-]|\s\()"),
+        "last four of a camera's eight characters (DCF)",
+    ),
     (re.compile(r"^(?P<n>[0-9]{5})$"), "camcorder's running number"),
     (
         re.compile(r"^_?[A-Z][A-Z0-9]{0,4}[_-]?(?<![0-9])(?P<n>[0-9]{4,6})(?=$|[_.()~\x00-]|\s\()"),
@@ -96,7 +101,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
             re.I,
         ),
     ),
-    ("panorama", re.compile(r"^PANO(?=[_\s-])|[\s_.-]{0,3}(?<![^\W_])(?:pano|panorama)(?![^\W_])", re.I)),
+    ("panorama", re.compile(r"^PANO(?=[_\s-])|[\s_.-]{0,3}(?<![^\W_])(?:pano|panorama|stitch(?:ed)?)(?![^\W_])", re.I)),
     (
         "burst",
         re.compile(
@@ -108,7 +113,10 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
         "portrait",
         re.compile(r"[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?", re.I),
     ),
-    ("night", re.compile(r"[\s_.-]{1,3}(?<![^\W_])night(?![^\W_])$|\.NIGHT(?=$|[.-])", re.I)),
+    (
+        "night",
+        re.compile(r"[\s_.-]{1,3}(?<![^\W_])night(?![^\W_])$|\.NIGHT(?:-[0-9]+\.ORIGINAL|-COVER|(?=$|[.-]))", re.I),
+    ),
     ("live", re.compile(r"^MVIMG(?=_)|\.MP(?=$|[.-])|[\s_]{0,3}[(\[]live[)\]]", re.I)),
     (
         "screenshot",
@@ -345,10 +353,12 @@ _DAY_TEXT = rf"(?:{_YEAR_TEXT}[-._]?(?:0[1-9]|1[0-2])[-._]?(?:0[1-9]|[12][0-9]|3
 _TILL_WORDS = "and | und | et | en | y | e | og | och | i | to | bis | au | al | a | till | do | по"
 """What stands between the first and the last of several days."""
 _TILL = rf"(?: \s* (?: - | – | — | & | \+ ) \s* | \s+ (?: {_TILL_WORDS} ) \s+ )"
+_DAY_FIRST = rf"[0-3]?[0-9]\.\s?[01]?[0-9]\.\s?(?:{_YEAR_TEXT}|[0-9]{{2}})(?![0-9])"
 _RANGE = re.compile(
     rf"""
-    (?<![0-9]) (?P<first> {_DAY_TEXT} )
-    [\s_]* (?: - | – | — | _ (?= [0-3]?[0-9] [\s_] ) | & | \+ | t/m | {_TILL_WORDS} ) [\s_]*
+    (?<![0-9]) (?: (?P<first> {_DAY_TEXT} )
+       | (?<![0-9][-._]) (?: [1-9] | [0-3][0-9] ) \.? (?= [\s_]* [-–—&+] [\s_]* {_DAY_FIRST} ) )
+    [\s_]* (?: - | – | — | \.\. | _ (?= [0-3]?[0-9] (?: [\s_] | $ ) ) | & | \+ | t/m | {_TILL_WORDS} ) [\s_]*
     (?: {_DAY_TEXT} | (?:0[1-9]|1[0-2])[-.](?:0[1-9]|[12][0-9]|3[01]) | [0-3]?[0-9]\.? )
     (?![0-9])
     """,
@@ -397,6 +407,8 @@ class _FolderSays:
     month: int | None = None
     day_of_month: int | None = None
     is_dated: bool = False
+    is_period: bool = False
+    """Whether it is a stretch of time that is none of the calendar's months: a quarter, a week."""
 
 
 _DEVICE_ASIDE = re.compile(r"\s*[(\[](?P<words>[^()\[\]]+)[)\]]$")
@@ -555,7 +567,7 @@ def _bare_date(text: str) -> _FolderSays | None:
         rf"(?:[\s_./-]*{_YEAR_TEXT})?",
         text,
     ):
-        return _FolderSays()  # a quarter, or a week by its number
+        return _FolderSays(is_period=True)
     month_and_day = re.fullmatch(r"(0[1-9]|1[0-2])[-_.](0[1-9]|[12][0-9]|3[01])", text)
     if month_and_day:
         return _FolderSays(month=int(month_and_day[1]), day_of_month=int(month_and_day[2]), is_dated=True)
@@ -579,6 +591,9 @@ def _without_year(text: str) -> tuple[str, bool]:
         dated = pattern.search(text)
         if dated and dated["name"].lower() in MONTHS and dated.start():
             return text[: dated.start()], True
+    short = re.search(r"(?<=[^\W\d_])\s+['’](?P<y>[0-9]{2})$", text)
+    if short is not None:
+        return text[: short.start()], True
     shorter = re.sub(rf"[\s,_(\[–-]+{_YEAR_TEXT}(?:[-–/]{_YEAR_TEXT})?[)\]]?$", "", text)
     if shorter and shorter != text:
         return shorter, True
@@ -676,7 +691,7 @@ def _folders(reading: Reading, folders: list[str]) -> None:
                 month = says.month
             elif year is not None and month is not None and says.day_of_month is not None:
                 day = _told(_day_of(year, month, says.day_of_month), span[1]) or day
-        is_below_date = not says.words and (says.day or says.year or says.month) is not None
+        is_below_date = not says.words and (says.is_period or (says.day or says.year or says.month) is not None)
         is_below_sort = bool(says.words) and leaning_of(says.words).of("device", "scan") > 0
     if day is not None:
         reading.put("taken", day[0], (day[1], day[2]), "day in the folder's name")

@@ -76,7 +76,7 @@ NUMBERS_FIRST = re.compile(
     _F,
 )
 OF_MANY = re.compile(
-    rf"{_B}(?:(?:{alternation('part', least=2).replace('#', '[#]')}){_SEP})?(?P<first>[0-9]{{1,2}})"
+    rf"{_B}(?P<word>(?:{alternation('part', least=2).replace('#', '[#]')}){_SEP})?(?P<first>[0-9]{{1,2}})"
     r"[\s._]?(?:of|von|de|di|van|av|af|sur|z|из|/)[\s._]?(?P<all>[0-9]{1,2})(?![^\W_])",
     _F,
 )

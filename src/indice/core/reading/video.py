@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from .model import Reading, Span
-from .places import ARTWORK, EXTRA_FOLDERS, EXTRA_WORDS, FLAGS, SUBTITLE_FOLDERS
+from .places import ARTWORK, EXTRA_FOLDERS, EXTRA_WORDS, FLAGS, SUBTITLE_FOLDERS, is_sorting
 from .scan import tidy_title, without_accents
 from .seriesmarks import SEASON_FOLDER, SXXEYY, number
 from .words import LANGUAGES, language_of
@@ -261,17 +261,23 @@ def _fuller(own: Found, its: Found) -> bool:
 
 
 def _abbreviates(own: str, its: str) -> bool:
-    short, full = without_accents(own).split(), without_accents(its).split()
-    return len(short) == 1 and len(full) > 1 and short[0] == "".join(word[0] for word in full)
+    """Whether a name is the initials of the folder's title, with its article or without."""
+    short = re.sub(r"[\s._-]", "", own).casefold()
+    if " " in own.strip() or len(short) < 2:
+        return False
+    whole = re.findall(r"[^\W_]+", its.casefold())
+    return any(short == "".join(word[0] for word in words) for words in (whole, without_accents(its).split()))
 
 
 def _shortens(own: str, its: str) -> bool:
     """Whether a name is only a short form of the folder's title: its initials, or some of its words in their order."""
     short, full = without_accents(own).split(), without_accents(its).split()
+    if _abbreviates(own, its):
+        return True
     if not short or len(short) >= len(full) or len("".join(short)) < 2:
         return False
     rest = iter(full)
-    return _abbreviates(own, its) or all(word in rest for word in short)
+    return all(word in rest for word in short)
 
 
 def fill_work(
@@ -285,7 +291,8 @@ def fill_work(
         own = read_work(stem, episodes=series, folder=False, in_season=place.season)
     own = _with_number_of_title(own, place.work)
     if series:
-        own = _with_series_behind_date(own, place.work)
+        own = _with_number_behind_series(own, place.work)
+        own = _with_title_before_mark(_with_series_behind_date(own, place.work), place)
         _fill_series(reading, own, at, place)
     else:
         _fill_movie(reading, own, at, place)
@@ -376,6 +383,55 @@ def _scrambled(title: str, own: Work, above: Work) -> bool:
     release = above.technical.get("release")
     said_again = release is not None and str(release[0]).casefold() in own_text.casefold().split("-")
     return said_again or any(c.isdigit() for c in own_text)
+
+
+_NUMBER_AND_WORDS = re.compile(
+    r"""
+    [\s._-]+ (?: (?P<season> [0-9]{1,2} ) \. (?P<episode> [0-9]{2} ) | (?P<running> [0-9]{1,3} ) )
+    [\s._-]+ (?= [^\W\d_] )
+    """,
+    re.VERBOSE,
+)
+
+
+def _with_number_behind_series(own: Work, above: Work | None) -> Work:
+    """`Show 017 Title`, `Show 1.02 Title` in the folder of a show: what the folder says again is the series, numbers follow."""
+    if above is None or above.title is None or own.title is None or own.episodes or own.absolute or own.date:
+        return own
+    _, start, end, _ = own.title
+    words = r"[\s._-]+".join(re.escape(word) for word in str(above.title[0]).split())
+    show = re.match(words, own.text[start:end], re.IGNORECASE)
+    found = _NUMBER_AND_WORDS.match(own.text, start + show.end(), end) if show is not None else None
+    if found is None:
+        return own
+    rest = own.text[found.end() : end]
+    title = tidy_title(rest, dotted=" " not in rest)
+    told = replace(own, title=None, subtitle=(title, found.end(), end, "title behind the number"))
+    if found["running"]:
+        where = (*found.span("running"), "running number behind the series")
+        return replace(told, absolute=([int(found["running"])], *where))
+    season = (int(found["season"]), *found.span("season"), "season behind the series")
+    return replace(told, season=season, episodes=([int(found["episode"])], *found.span("episode"), "number behind it"))
+
+
+_MARK_LAST = re.compile(r"[\s._]*[(\[][^()\[\]]*[0-9][^()\[\]]*[)\]][\s._]*$")
+
+
+def _with_title_before_mark(own: Work, place: Place) -> Work:
+    """`Show - Title (S02E05)`, `Title (S02E05)` in the folders of a show: the title stands before the number, not behind it."""
+    above = place.work
+    if above is None or above.title is None or own.title is None or own.subtitle is not None or not own.episodes:
+        return own
+    text, start, end, _ = own.title
+    rule = "title before the number"
+    said = re.match(rf"{re.escape(str(above.title[0]))}\s+[-–—]\s+(?=\S)", str(text), re.IGNORECASE)
+    if said is not None:
+        cut = min(start + said.end(), end)
+        return replace(own, title=None, subtitle=(str(text)[said.end() :], cut, end, rule))
+    is_last = _MARK_LAST.search(own.text) is not None and place.season is not None
+    if is_last and not set(without_accents(str(text)).split()) & set(without_accents(str(above.title[0])).split()):
+        return replace(own, title=None, subtitle=(text, start, end, rule))
+    return own
 
 
 def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
@@ -529,6 +585,8 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
         lowered = _spaced(folders[index])
         if lowered in EXTRA_FOLDERS and index > 0:
             role = EXTRA_FOLDERS[lowered]
+            if role == "short" and all(is_sorting(above) for above in folders[:index]):
+                continue  # short films among films of other kinds
             if role != "other":
                 return role
             suffix = _EXTRA_SUFFIX.search(stem)

@@ -1,0 +1,118 @@
+"""A photo is found by the map: heaps from afar, closer by, beside the map, and on the wall; by mouse and by keys."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from pathlib import Path
+
+import pytest
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from indice.demo.media import write_photo
+from indice.demo.photographs import SCENES, render
+
+from .drive import ask, see, wait
+
+TAKEN = (
+    ("pier", (41.200, -70.500), "Brackwater"),
+    ("gull", (41.201, -70.502), "Brackwater"),
+    ("mill", (42.900, -73.100), "Olmar"),
+    ("kiosk", (-33.400, 19.200), "Farrowgate"),
+)
+
+
+@pytest.fixture(scope="module")
+def photos(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempPathFactory) -> str:
+    """The address of a house with a few photos, of which one says no place."""
+    folder = tmp_path_factory.mktemp("photos")
+    for number, (name, place, town) in enumerate(TAKEN):
+        made = render(SCENES[number], number, (600, 400))
+        called = {"town": town, "country": "Norrow"}
+        write_photo(
+            folder / f"{name}.jpg", made, moment=datetime(2019, 7, 4, number), camera=None, place=place, called=called
+        )
+    write_photo(folder / "hall.jpg", render(SCENES[0], 9, (600, 400)), moment=None, camera=None, place=None)
+    return prepared(browser, empty, folder)
+
+
+def prepared(browser: webdriver.Chrome, empty: str, folder: Path) -> str:
+    """Set up, and looked through."""
+    browser.get(empty)
+    see(browser, "h1", "A place for everything")
+    ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
+    ask(browser, "/api/libraries", "POST", {"name": "Photos", "kind": "photos", "folders": [str(folder)]})
+    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    return empty
+
+
+def heaps(browser: webdriver.Chrome) -> list[str]:
+    """What the map shows, in words."""
+    return sorted(
+        str(one.get_attribute("aria-label")) for one in browser.find_elements(By.CSS_SELECTOR, "[data-test=heap]")
+    )
+
+
+def choose(browser: webdriver.Chrome, said: str) -> None:
+    """Click a heap; the map draws them anew while it comes to rest."""
+
+    def clicked(b: webdriver.Chrome) -> bool:
+        found = [one for one in b.find_elements(By.CSS_SELECTOR, "[data-test=heap]") if said in one.text]
+        if found:
+            found[0].click()
+        return bool(found)
+
+    wait(browser, clicked)
+
+
+def test_a_photo_is_found_by_the_map(browser: webdriver.Chrome, photos: str) -> None:
+    browser.get(f"{photos}/catalog/photos")
+    see(browser, "[data-test=way-map]").click()
+    wait(browser, lambda b: heaps(b) == ["Norrow, 1 photo", "Norrow, 3 photos"])
+    assert see(browser, "[data-test=total]").text == "4"
+    choose(browser, "3")
+    see(browser, "[data-test=heap-panel]", "3 photos")
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".shot")) == 3)
+    see(browser, "[data-test=heap-panel] header .pill").click()
+    wait(browser, lambda b: heaps(b) == ["Brackwater, 2 photos", "Olmar, 1 photo"])
+    choose(browser, "Olmar")
+    see(browser, "[data-test=heap-panel]", "Olmar")
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".shot")) == 1)
+    see(browser, ".shot").click()
+    see(browser, "figcaption", "mill")
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ESCAPE)
+    see(browser, "[data-test=wall]").click()
+    wait(browser, lambda b: "near%3A" in b.current_url or "near:" in b.current_url)
+    wait(
+        browser, lambda b: [one.get_attribute("title") for one in b.find_elements(By.CSS_SELECTOR, ".shot")] == ["mill"]
+    )
+    see(browser, ".slip", "One place on the map").click()
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".shot")) == 5)
+
+
+def test_a_photos_page_leads_to_its_place(browser: webdriver.Chrome, photos: str) -> None:
+    found = {one["title"]: one["id"] for one in ask(browser, "/api/shelves/photos")["entries"]}
+    browser.get(f"{photos}/catalog/entry/{found['kiosk']}")
+    see(browser, "[data-test=to-map]", "Farrowgate, Norrow").click()
+    wait(browser, lambda b: heaps(b) == ["Farrowgate, 1 photo"])
+    browser.get(f"{photos}/catalog/entry/{found['hall']}")
+    see(browser, "h1", "hall")
+    assert not browser.find_elements(By.CSS_SELECTOR, "[data-test=to-map]")
+
+
+def test_the_map_goes_by_keys_and_is_narrowed_down(browser: webdriver.Chrome, photos: str) -> None:
+    browser.get(f"{photos}/catalog/photos/map?filter=town:farrowgate")
+    wait(browser, lambda b: heaps(b) == ["Farrowgate, 1 photo"])
+    body = browser.find_element(By.TAG_NAME, "body")
+    see(browser, "[data-test=heap]").send_keys(Keys.ENTER)
+    see(browser, "[data-test=heap-panel]", "Farrowgate")
+    body.send_keys(Keys.ESCAPE)
+    wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, "[data-test=heap-panel]"))
+    for _ in range(12):
+        body.send_keys(Keys.ARROW_RIGHT)
+    wait(browser, lambda b: heaps(b) == [])
+    body.send_keys("0")
+    wait(browser, lambda b: heaps(b) == ["Farrowgate, 1 photo"])
+    browser.get(f"{photos}/catalog/photos/map?filter=town:nowhere")
+    see(browser, ".empty", "Nothing")
