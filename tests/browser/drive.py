@@ -21,6 +21,8 @@ return {at: v.currentTime, size: [v.videoWidth, v.videoHeight], muted: v.muted, 
         light: x.getImageData(v.videoWidth >> 1, v.videoHeight >> 1, 1, 1).data[1],
         many: document.querySelectorAll('video, audio').length}
 """
+# ChromeDriver's own word for an element that went while it was being looked at.
+GONE = "does not belong to the document"
 ASK = """
 const [path, method, body, done] = arguments
 const said = r => r.text().then(t => done([r.status, t ? JSON.parse(t) : null]))
@@ -36,14 +38,33 @@ def wait(browser: webdriver.Chrome, what: Callable[[webdriver.Chrome], Any], sec
         try:
             return what(b)
         except WebDriverException as error:
-            # ChromeDriver's own word for an element that went while it was being looked at.
-            if "does not belong to the document" not in str(error.msg):
+            if GONE not in str(error.msg):
                 raise
             return None
 
     return WebDriverWait(
         browser, seconds, poll_frequency=0.2, ignored_exceptions=[StaleElementReferenceException]
     ).until(seen)
+
+
+class Seen(WebElement):
+    """What a person sees at a place: a page that draws it anew between a look and a press has it under the same words.
+
+    A person presses what is there at that moment; so does this, by looking once more where the element is another now.
+    """
+
+    def __init__(self, now: WebElement, again: Callable[[], WebElement]) -> None:
+        super().__init__(now.parent, now.id)
+        self._again = again
+
+    def _execute(self, command: str, params: dict[str, Any] | None = None) -> Any:
+        try:
+            return super()._execute(command, params)
+        except WebDriverException as error:
+            if not isinstance(error, StaleElementReferenceException) and GONE not in str(error.msg):
+                raise
+        self._id = self._again().id
+        return super()._execute(command, params)
 
 
 def see(browser: webdriver.Chrome, css: str, text: str = "", seconds: float = 20) -> WebElement:
@@ -53,7 +74,7 @@ def see(browser: webdriver.Chrome, css: str, text: str = "", seconds: float = 20
         return next((e for e in b.find_elements(By.CSS_SELECTOR, css) if e.is_displayed() and text in e.text), None)
 
     try:
-        return wait(browser, found, seconds)
+        return Seen(wait(browser, found, seconds), lambda: wait(browser, found, seconds))
     except TimeoutException:
         shown = browser.find_element(By.TAG_NAME, "body").text
         raise AssertionError(f"No {css} with {text!r} at {browser.current_url}, which shows:\n{shown[:1500]}") from None
