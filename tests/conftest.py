@@ -13,6 +13,7 @@ from pathlib import Path
 import psycopg
 import pytest
 from flask.testing import FlaskClient
+from hypothesis import HealthCheck, settings
 
 from indice.settings import Settings
 from indice.store.cluster import Cluster
@@ -20,6 +21,9 @@ from indice.store.database import Database
 from indice.web.app import create_app
 from indice.work.requests import ensure_queue
 
+# A machine that is busy with something else is no fault of what is tested.
+settings.register_profile("unhurried", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("unhurried")
 _numbers = itertools.count(1)
 os.environ.setdefault("INDICE_STILL_SECONDS", "0")
 """Tests scan what they have just written; those that are about files that grow say so."""

@@ -40,6 +40,9 @@ const card: EntryCard = {
   moment: null,
   added_at: '2026-01-01T00:00:00Z',
   mark: null,
+  seconds: null,
+  lines: null,
+  size_bytes: null,
   picture: null,
   count: 0,
 }

@@ -123,6 +123,9 @@ const card = (id: number, title: string, state = 'waiting'): EntryCard => ({
   picture: null,
   count: 0,
   mark: null,
+  seconds: null,
+  lines: null,
+  size_bytes: null,
 })
 const match = (id: number, title: string, state = 'waiting'): Match => ({
   entry: card(id, title, state),

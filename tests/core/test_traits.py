@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from indice.core.catalog import GROUPS, Ground, traits_of
+from indice.core.catalog import GROUPS, Ground, Measures, measures_of, traits_of
 
 MINUTE = 60.0
 Read = dict[str, Any]
@@ -101,3 +101,20 @@ def test_whatever_facts_say_traits_are_short_single_words_of_known_groups(facts:
     for one in found:
         group, _, value = one.partition(":")
         assert group in GROUPS[shelf] and value.strip() and len(value) <= 80 and "|" not in value
+
+
+@pytest.mark.parametrize(
+    ("files", "facts", "size_bytes", "expected"),
+    [
+        ([({}, {"width": 1920, "height": 800, "seconds": 5400.4})], {}, 7, Measures(5400, 1080, 7)),
+        ([({}, {"width": 720, "height": 576}), ({}, {"width": 1280, "height": 720})], {}, 9, Measures(None, 720, 9)),
+        ([({"part": 1}, {"seconds": 3000.0}), ({"part": 2}, {"seconds": 2400.0})], {}, 5, Measures(5400, None, 5)),
+        ([({}, {"seconds": 60.0})], {"runtime": 6000}, 1, Measures(6000, None, 1)),
+        ([], {}, 0, Measures()),
+    ],
+)
+def test_what_a_film_measures(files: list[tuple[Read, Read]], facts: Read, size_bytes: int, expected: Measures) -> None:
+    ground = Ground(kind="movie", year=None, age=None, library_id=1, facts=facts, files=files, size_bytes=size_bytes)
+    assert measures_of(ground) == expected
+    other = Ground(kind="photo", year=None, age=None, library_id=1, facts=facts, files=files, size_bytes=size_bytes)
+    assert measures_of(other) == Measures(), "only films stand in such an order"

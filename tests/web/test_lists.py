@@ -164,7 +164,7 @@ def test_an_open_list_by_rule_shows_each_what_they_may_see_by_the_marks_of_whose
     [
         {"shelf": "cellar"},
         {"shelf": "films", "traits": "camera:x"},
-        {"shelf": "films", "sort": "size"},
+        {"shelf": "films", "sort": "weight"},
         {"shelf": "films", "year": "soon"},
         {"traits": "genre:Drama"},
     ],

@@ -10,6 +10,7 @@ from sqlalchemy import select, text
 
 from indice.store.database import Database
 from indice.store.models import Entry, Fact
+from indice.store.orders import SORTS
 from indice.work.traits import settle_all
 
 from .kettle import SECRET, Sign, ids, said
@@ -84,24 +85,72 @@ def test_what_changes_is_counted_anew(owner: FlaskClient, genres: Database) -> N
     assert counts(owner, "genre") == {"Drama": 1, "Comedy": 1, "Crime": 1}
 
 
-@pytest.mark.parametrize("sort", ["title", "year", "added"])
-def test_every_order_goes_through_all_pages(
-    owner: FlaskClient, genres: Database, monkeypatch: pytest.MonkeyPatch, sort: str
-) -> None:
-    monkeypatch.setattr("indice.store.browse.PAGE", 2)
+def through(client: FlaskClient, sort: str, shelf: str = "films") -> list[str]:
+    """The titles of all pages of a shelf, in an order."""
     whole: list[str] = []
     after = ""
-    while True:
-        page = said(owner.get(f"/api/shelves/films?sort={sort}&after={after}"))
+    while after is not None:
+        page = said(client.get(f"/api/shelves/{shelf}?sort={sort}&after={after}"))
         whole += [one["title"] for one in page["entries"]]
         after = page["following"]
-        if after is None:
-            break
+    return whole
+
+
+@pytest.mark.parametrize("size", [1, 2, 3])
+@pytest.mark.parametrize("sort", SORTS)
+def test_every_order_goes_through_all_pages(
+    owner: FlaskClient, genres: Database, monkeypatch: pytest.MonkeyPatch, sort: str, size: int
+) -> None:
+    monkeypatch.setattr("indice.store.browse.PAGE", size)
+    whole = through(owner, sort)
     assert sorted(whole) == sorted(ids(genres, "movie")), "each once"
     if sort == "year":
         assert whole[0] == f"{SECRET} Elsewhere" and whole[-1] == f"{SECRET} Nights"
     if sort == "title":
         assert whole == sorted(whole)
+
+
+MEASURES = {
+    "Kettle Morning": (6000, 1080, 4_000_000_000),
+    f"{SECRET} Nights": (9000, 720, 9_000_000_000_000),
+    f"{SECRET} Below": (5400, 2160, None),
+}
+"""Seconds, lines and bytes of some; of the others nothing is known."""
+
+
+@pytest.mark.parametrize(("sort", "place"), [("length", 0), ("resolution", 1), ("size", 2)])
+def test_the_largest_come_first_and_what_is_not_known_last(
+    owner: FlaskClient, genres: Database, monkeypatch: pytest.MonkeyPatch, sort: str, place: int
+) -> None:
+    films = ids(genres, "movie")
+    with genres.begin() as db:
+        for title, id_ in films.items():
+            film = db.get_one(Entry, id_)
+            film.seconds, film.lines, film.size_bytes = MEASURES.get(title, (None, None, None))
+    monkeypatch.setattr("indice.store.browse.PAGE", 2)
+    known = sorted((t for t in MEASURES if MEASURES[t][place]), key=lambda title: -(MEASURES[title][place] or 0))
+    assert through(owner, sort) == known + sorted(set(films) - set(known))
+
+
+def test_ones_own_stars_are_an_order_of_ones_own(
+    owner: FlaskClient, sign: Sign, genres: Database, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    films = ids(genres, "movie")
+    for title, rating in (("Kettle Morning", 3), (f"{SECRET} Nights", 9), (f"{SECRET} Below", 3)):
+        owner.put("/api/marks", json={"entry_ids": [films[title]], "rating": rating})
+    sign("child").put("/api/marks", json={"entry_ids": [films["Kettle Morning"]], "rating": 10})
+    monkeypatch.setattr("indice.store.browse.PAGE", 2)
+    best = [f"{SECRET} Nights", *sorted(("Kettle Morning", f"{SECRET} Below"))]
+    assert through(owner, "rating") == best + sorted(set(films) - set(best))
+    owner.put("/api/marks", json={"entry_ids": [films[f"{SECRET} Nights"]], "rating": 0})
+    assert through(owner, "rating")[:2] == best[1:], "stars that are taken off count as none"
+
+
+@pytest.mark.parametrize("sort", SORTS)
+@pytest.mark.parametrize("after", ["x", "WyJ4IiwgMV0", "W10", "WzEsICJhIiwgMiwgM10", "bnVsbA", "WyIxIiwgIjIiLCAiMyJd"])
+def test_a_page_that_was_never_given_out_is_said(owner: FlaskClient, genres: Database, sort: str, after: str) -> None:
+    answer = owner.get(f"/api/shelves/films?sort={sort}&after={after}")
+    assert answer.status_code == 400 or (sort, after) == ("rating", "WzEsICJhIiwgMiwgM10")
 
 
 def test_what_is_no_trait_is_said(owner: FlaskClient, genres: Database) -> None:

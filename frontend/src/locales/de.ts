@@ -1186,6 +1186,10 @@ export const de: Messages = {
       title: 'nach Titel',
       year: 'neuestes Jahr zuerst',
       added: 'zuletzt Hereingekommenes zuerst',
+      length: 'die längsten zuerst',
+      rating: 'Ihre besten zuerst',
+      resolution: 'das feinste Bild zuerst',
+      size: 'die größten zuerst',
     },
     group: {
       mark: 'Ihres',

@@ -1160,7 +1160,15 @@ export const en = {
     all: 'Show all',
     nothing: 'There is nothing to choose between.',
     counting: 'What came in lately is still being counted.',
-    sort: { title: 'by title', year: 'newest year first', added: 'newly come in first' },
+    sort: {
+      title: 'by title',
+      year: 'newest year first',
+      added: 'newly come in first',
+      length: 'longest first',
+      rating: 'your best first',
+      resolution: 'finest picture first',
+      size: 'largest first',
+    },
     group: {
       mark: 'Yours',
       genre: 'Genre',

@@ -3,12 +3,19 @@ import { computed, inject } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { EntryCard } from '@/api/client'
 import { PICKING } from '@/composables/usePicking'
+import { bytes, clock } from '@/composables/words'
 import CoverImage from './CoverImage.vue'
 import ShareBar from './ShareBar.vue'
 import StateSign from './StateSign.vue'
 
-const props = defineProps<{ entry: EntryCard; square?: boolean; brief?: boolean }>()
-const { t } = useI18n()
+const props = defineProps<{
+  entry: EntryCard
+  square?: boolean
+  brief?: boolean
+  /** What it is ordered by, which it then says. */
+  by?: string
+}>()
+const { t, locale } = useI18n()
 const picking = inject(PICKING, null)
 const isPicked = computed(
   () => !!picking?.on.value && picking.picked.value.includes(props.entry.id),
@@ -19,12 +26,19 @@ function open(event: MouseEvent): void {
   event.stopPropagation()
   picking.pick(props.entry.id, event.shiftKey)
 }
+const measure = computed(() => {
+  const { seconds, lines, size_bytes: size, mark } = props.entry
+  if (props.by === 'length') return seconds ? clock(seconds) : ''
+  if (props.by === 'resolution') return lines ? `${lines}p` : ''
+  if (props.by === 'size') return size ? bytes(size, locale.value) : ''
+  return props.by === 'rating' && mark?.rating ? `★ ${mark.rating}` : ''
+})
 const second = computed(() => {
   const { kind, year, subtitle, count } = props.entry
   if (kind === 'album' && !props.brief) return [subtitle, year].filter(Boolean).join(', ')
   if (kind === 'series')
     return [year, count ? t('catalog.episodes', count) : ''].filter(Boolean).join(', ')
-  return String(year ?? '')
+  return [year, measure.value].filter(Boolean).join(', ')
 })
 </script>
 

@@ -6,17 +6,11 @@ out, so that the indexes of each shelf are used.
 
 from __future__ import annotations
 
-import base64
-import binascii
-import json
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime
-from typing import Any, Literal
 
 from sqlalchemy import (
     ColumnElement,
-    Select,
     Text,
     and_,
     cast,
@@ -36,6 +30,7 @@ from ..core.catalog.spots import spots_of
 from ..errors import IndiceError
 from .among import among
 from .models import CleanText, Entry, Mark
+from .orders import Sort, packed, sorted_page, unpacked
 from .traits import count_traits
 
 __all__ = [
@@ -43,20 +38,16 @@ __all__ = [
     "PAGE",
     "SHELVES",
     "Page",
-    "Sort",
     "Wanted",
     "conditions_of",
     "first_matching",
     "matching_count",
     "matching_filters",
     "matching_ids",
-    "packed",
-    "page_unknown",
     "pattern_of",
     "ruler_of",
     "shelf_page",
     "trait_counts",
-    "unpacked",
     "within_cells",
 ]
 
@@ -67,11 +58,9 @@ MOST_MATCHING = 50_000
 """So many at most are taken at once."""
 SHELVES = {"films": "movie", "series": "series", "music": "album", "photos": "photo"}
 _OF_PHOTOS = literal_column("entry.kind in ('photo', 'clip')")
-_YEAR = func.coalesce(Entry.year, 0)
 _MOMENT = func.coalesce(Entry.moment, "")
 
 
-Sort = Literal["title", "year", "added"]
 MARKS = ("seen", "unseen", "begun", "favourite")
 
 
@@ -103,31 +92,6 @@ class Page:
     entries: Sequence[Entry]
     following: str | None
     """What the next page is asked with; None after the last."""
-
-
-def packed(*key: Any) -> str:
-    """A key as an address can hold it."""
-    return base64.urlsafe_b64encode(json.dumps(key).encode()).decode().rstrip("=")
-
-
-def unpacked(after: str, *types: type) -> list[Any]:
-    """The key that :func:`packed` made; raises :class:`IndiceError` where it is none of these types."""
-    try:
-        key = json.loads(base64.urlsafe_b64decode(after + "=" * (-len(after) % 4)))
-    except (ValueError, binascii.Error):
-        key = None
-    if (
-        not isinstance(key, list)
-        or len(key) != len(types)
-        or any(type(v) is not t for v, t in zip(key, types, strict=True))
-    ):
-        raise page_unknown()
-    return key
-
-
-def page_unknown() -> IndiceError:
-    """What is said of a page that was never given out."""
-    return IndiceError("This page of the list is not known.", hint="Load the list again.", reference="page-unknown")
 
 
 def pattern_of(words: str) -> str:
@@ -317,41 +281,11 @@ def shelf_page(db: Session, wanted: Wanted, *, size: int | None = None) -> Page:
         if wanted.after:
             moment, id_ = unpacked(wanted.after, str, int)
             query = query.where(tuple_(*key) < tuple_(literal(moment, CleanText()), literal(id_)))
-    else:
-        query = _sorted(select(Entry).where(*conditions_of(wanted)), wanted)
-    entries = list(db.scalars(query.limit(size + 1)))
-    if len(entries) <= size:
-        return Page(entries, None)
-    last = entries[size - 1]
-    if wanted.shelf == "photos":
-        following = packed(last.moment or "", last.id)
-    elif wanted.sort == "added":
-        following = packed(last.added_at.isoformat(), last.id)
-    else:
-        following = packed(last.sort_title, last.year or 0, last.id)
-    return Page(entries[:size], following)
-
-
-def _sorted(query: Select[Entry], wanted: Wanted) -> Select[Entry]:
-    """By title, by year from the newest, or by when they came in; from behind where the page before ended."""
-    if wanted.sort == "added":
-        query = query.order_by(Entry.added_at.desc(), Entry.id.desc())
-        if wanted.after:
-            at, id_ = unpacked(wanted.after, str, int)
-            try:
-                moment = datetime.fromisoformat(at)
-            except ValueError as error:
-                raise page_unknown() from error
-            query = query.where(tuple_(Entry.added_at, Entry.id) < tuple_(literal(moment), literal(id_)))
-        return query
-    key = (-_YEAR, Entry.sort_title, Entry.id) if wanted.sort == "year" else (Entry.sort_title, _YEAR, Entry.id)
-    query = query.order_by(*key)
-    if wanted.after:
-        title, year, id_ = unpacked(wanted.after, str, int, int)
-        told = literal(title, CleanText())
-        behind = (literal(-year), told) if wanted.sort == "year" else (told, literal(year))
-        query = query.where(tuple_(*key) > tuple_(*behind, literal(id_)))
-    return query
+        entries = list(db.scalars(query.limit(size + 1)))
+        last = entries[size - 1] if len(entries) > size else None
+        return Page(entries[:size], packed(last.moment or "", last.id) if last is not None else None)
+    query = select(Entry).where(*conditions_of(wanted))
+    return Page(*sorted_page(db, query, wanted.sort, wanted.after, size, person_id=wanted.person_id))
 
 
 def _albums(db: Session, wanted: Wanted, size: int) -> Page:

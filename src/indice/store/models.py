@@ -381,6 +381,12 @@ class Entry(Base):
     """From which age by the folder that it lies in."""
     spot: Mapped[int | None] = mapped_column(BigInteger)
     """Where a photo or clip was taken; see :mod:`indice.core.catalog.spots`."""
+    seconds: Mapped[int | None]
+    """Of a film: how long it is."""
+    lines: Mapped[int | None]
+    """Of a film: lines of its finest picture, as if that were 16:9 where it is wider."""
+    size_bytes: Mapped[int | None] = mapped_column(BigInteger)
+    """Of a film: all files that play it."""
     added_at: Mapped[datetime] = mapped_column(default=now, index=True)
 
 

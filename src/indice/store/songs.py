@@ -11,10 +11,11 @@ from sqlalchemy import ColumnElement, Select, func, literal, literal_column, or_
 from sqlalchemy.orm import Session, aliased
 
 from .among import among
-from .browse import packed, page_unknown, pattern_of, unpacked
+from .browse import pattern_of
 from .catalog import files_of
 from .family import entries_at
 from .models import CleanText, Entry, File
+from .orders import packed, page_unknown, unpacked
 
 __all__ = ["MOST_COUNTED", "SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_page"]
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import asdict
 from typing import Any
 
 from sqlalchemy import ColumnElement, func, select, text
 from sqlalchemy.orm import Session
 
-from ..core.catalog import Ground, traits_of
+from ..core.catalog import Ground, measures_of, traits_of
 from ..core.catalog.spots import spot_of
 from ..core.facts import best_value
 from .among import among
@@ -24,6 +25,8 @@ SETTLED_AT_ONCE = 400
 """So many are settled while somebody waits for a page; the rest is for the worker."""
 _LOCK = 7803
 _KINDS = ("movie", "series", "album", "photo", "clip")
+_KEPT = (Entry.traits, Entry.spot, Entry.seconds, Entry.lines, Entry.size_bytes)
+"""What is settled of an entry."""
 _FIELDS = ("genres", "runtime", "set", "label", "people", "keywords", "town", "country")
 
 
@@ -40,7 +43,7 @@ def settle_traits(db: Session, *, limit: int) -> int:
 
 
 def _settle(db: Session, due: Sequence[int]) -> None:
-    asked = (Entry.id, Entry.kind, Entry.year, Entry.age, Entry.library_id, Entry.traits, Entry.spot)
+    asked = (Entry.id, Entry.kind, Entry.year, Entry.age, Entry.library_id, *_KEPT)
     rows = db.execute(select(*asked).where(among(Entry.id, due), Entry.kind.in_(_KINDS))).all()
     if not rows:
         return
@@ -49,14 +52,16 @@ def _settle(db: Session, due: Sequence[int]) -> None:
     values = values_of(db, ids, fields=_FIELDS)
     files: dict[int, list[tuple[dict[str, Any], dict[str, Any]]]] = defaultdict(list)
     languages: dict[int, list[str]] = defaultdict(list)
-    held = select(File.entry_id, File.kind, File.reading, File.media).where(
+    sizes: dict[int, int] = defaultdict(int)
+    held = select(File.entry_id, File.kind, File.reading, File.media, File.size_bytes).where(
         among(File.entry_id, ids), File.state != "missing", File.kind.in_(("movie", "photo", "clip", "subtitle"))
     )
-    for entry_id, kind, reading, media in db.execute(held):
+    for entry_id, kind, reading, media, size_bytes in db.execute(held):
         if kind == "subtitle":
             languages[entry_id or 0].append(str(reading.get("language") or ""))
         else:
             files[entry_id or 0].append((reading, media or {}))
+            sizes[entry_id or 0] += size_bytes
     changed: list[dict[str, Any]] = []
     for row in rows:
         mine = values.get(row.id, {})
@@ -69,11 +74,12 @@ def _settle(db: Session, due: Sequence[int]) -> None:
             facts={name: value.value for name, value in best.items() if value is not None},
             files=files.get(row.id, ()),
             languages=languages.get(row.id, ()),
+            size_bytes=sizes[row.id],
         )
-        traits = list(traits_of(ground))
         spot = _spot(media for _, media in ground.files)
-        if traits != list(row.traits) or spot != row.spot:
-            changed.append({"id": row.id, "traits": traits, "spot": spot})
+        kept = {"traits": list(traits_of(ground)), "spot": spot, **asdict(measures_of(ground))}
+        if any(kept[column.key] != getattr(row, column.key) for column in _KEPT):
+            changed.append({"id": row.id, **kept})
     update_rows(db, Entry, changed)
 
 

@@ -120,6 +120,9 @@ def card_of(
         picture=picture_out(picture),
         count=count,
         mark=mark_out(mark),
+        seconds=entry.seconds,
+        lines=entry.lines,
+        size_bytes=entry.size_bytes,
     )
 
 

@@ -6,6 +6,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..store.orders import Sort
+
 Kind = Literal["movies", "series", "music", "photos", "home-videos", "mixed"]
 JobState = Literal["queued", "running", "done", "failed", "stopped"]
 
@@ -445,6 +447,10 @@ class EntryCard(BaseModel):
     count: int
     mark: MarkOut | None = None
     """One's own; None where there is none."""
+    seconds: int | None = None
+    """Of a film, as the two below: how long it is."""
+    lines: int | None = None
+    size_bytes: int | None = None
 
 
 class Arrival(BaseModel):
@@ -1112,8 +1118,8 @@ class ShelfQuery(BaseModel):
     words: str = Field("", max_length=200)
     traits: str = Field("", max_length=2000)
     """What it is narrowed down by, parted by `|`: `genre:Drama|genre:Comedy|resolution:1080p`."""
-    sort: Literal["title", "year", "added"] = "title"
-    """Of films and series."""
+    sort: Sort = "title"
+    """Of films and series; length, resolution and size are of films."""
 
 
 class TraitOut(BaseModel):

@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
 
+from ..store.orders import Sort
 from .schemas import Asked, EntryCard, Picture
 
 Ids = Annotated[list[Annotated[int, Field(ge=1, le=2**31 - 1)]], Field(max_length=20_000)]
@@ -19,7 +20,7 @@ class Rule(Asked):
     year: str = Field("", max_length=7, pattern=r"^(\?|[0-9]{4}(-[0-9]{2})?)?$")
     words: str = Field("", max_length=200)
     traits: str = Field("", max_length=2000)
-    sort: Literal["title", "year", "added"] = "title"
+    sort: Sort = "title"
 
 
 class PlaylistOut(BaseModel):

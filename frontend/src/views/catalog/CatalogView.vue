@@ -39,8 +39,12 @@ const words = computed(() => (typeof route.query.filter === 'string' ? route.que
 const until = computed(() => (typeof route.query.until === 'string' ? route.query.until : ''))
 const typed = refDebounced(words, A_PAUSE_MS)
 const traits = computed(() => (typeof route.query.with === 'string' ? route.query.with : ''))
-const SORTS = ['title', 'year', 'added'] as const
-const sort = computed(() => SORTS.find((one) => one === route.query.sort) ?? 'title')
+const SORTS = {
+  films: ['title', 'year', 'added', 'length', 'rating', 'resolution', 'size'],
+  series: ['title', 'year', 'added', 'rating'],
+} as const
+const sorts = computed(() => SORTS[shelf.value as keyof typeof SORTS] ?? ([] as const))
+const sort = computed(() => sorts.value.find((one) => one === route.query.sort) ?? 'title')
 const wanted = computed(() => ({
   year: year.value,
   until: until.value,
@@ -177,14 +181,14 @@ function set(query: Record<string, string | undefined>): void {
       :words="typed"
       @choose="(chosen) => set({ with: chosen || undefined })"
     >
-      <label v-if="['films', 'series'].includes(shelf)" class="sort"
+      <label v-if="sorts.length" class="sort"
         >{{ t('catalog.sort') }}
         <select
           :value="sort"
           data-test="sort"
           @change="set({ sort: ($event.target as HTMLSelectElement).value })"
         >
-          <option v-for="one in SORTS" :key="one" :value="one">
+          <option v-for="one in sorts" :key="one" :value="one">
             {{ t(`narrow.sort.${one}`) }}
           </option>
         </select></label
@@ -229,7 +233,7 @@ function set(query: Record<string, string | undefined>): void {
               />
               <MusicShelf v-else-if="shelf === 'music'" :entries="entries" />
               <div v-else class="wall" :style="{ '--columns': columns }">
-                <EntryTile v-for="entry in entries" :key="entry.id" :entry="entry" />
+                <EntryTile v-for="entry in entries" :key="entry.id" :entry="entry" :by="sort" />
               </div>
             </template>
           </ShelfBlock>

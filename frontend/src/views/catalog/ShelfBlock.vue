@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/vue-query'
 import { useIntersectionObserver } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
-import { api, ask, type EntryCard } from '@/api/client'
+import { api, ask, type EntryCard, type Rule } from '@/api/client'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 /** So far beyond what is seen a block is kept, in pixels. */
@@ -16,7 +16,7 @@ const props = defineProps<{
   until: string
   words: string
   traits: string
-  sort: 'title' | 'year' | 'added'
+  sort: Rule['sort']
   first: boolean
 }>()
 const emit = defineEmits<{ found: [entries: EntryCard[], following: string | null] }>()

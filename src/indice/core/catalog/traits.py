@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-__all__ = ["GROUPS", "Ground", "Trait", "traits_of"]
+__all__ = ["GROUPS", "Ground", "Measures", "Trait", "measures_of", "traits_of"]
 
 GROUPS: dict[str, tuple[str, ...]] = {
     "films": (
@@ -44,8 +44,27 @@ class Ground:
     """Field → the value that is shown."""
     files: Sequence[tuple[Mapping[str, Any], Mapping[str, Any]]] = ()
     """Of each file that plays it or is it: what its name says, and what is inside."""
+    size_bytes: int = 0
+    """All of these files."""
     languages: Sequence[str] = ()
     """Of subtitles beside it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Measures:
+    """What films are ordered by; None where it is not known, and of all else."""
+
+    seconds: int | None = None
+    lines: int | None = None
+    size_bytes: int | None = None
+
+
+def measures_of(ground: Ground) -> Measures:
+    """How long a film is, how fine its best picture is, and what all its files take."""
+    if ground.kind != "movie":
+        return Measures()
+    lines = max((_lines(int(m.get("width") or 0), int(m.get("height") or 0)) for _, m in ground.files), default=0)
+    return Measures(round(_seconds(ground)) or None, lines or None, ground.size_bytes or None)
 
 
 def traits_of(ground: Ground) -> tuple[Trait, ...]:
@@ -85,12 +104,16 @@ def _listed(value: Any) -> list[Any]:
     return list(value) if isinstance(value, list | tuple) else [value]
 
 
-def _length(ground: Ground) -> str | None:
-    """Of the film as its source says, else of its longest file; parts of one film are one."""
+def _seconds(ground: Ground) -> float:
+    """Of the film as its source says, else of its longest file; parts of one film are one. 0 where nothing says."""
     told = ground.facts.get("runtime")
     lengths = [float(media["seconds"]) for _, media in ground.files if media.get("seconds")]
     parts = any(reading.get("part") for reading, _ in ground.files)
-    seconds = told if isinstance(told, int | float) else (sum(lengths) if parts else max(lengths, default=0.0))
+    return told if isinstance(told, int | float) else (sum(lengths) if parts else max(lengths, default=0.0))
+
+
+def _length(ground: Ground) -> str | None:
+    seconds = _seconds(ground)
     if not seconds:
         return None
     return next((name for most, name in _LENGTHS if seconds <= most * 60), "more")
@@ -108,6 +131,11 @@ def _add_of_file(add: Any, reading: Mapping[str, Any], media: Mapping[str, Any])
 
 
 def _resolution(width: int, height: int) -> str:
-    """The usual name for a picture: by its lines, or by its width where it is wider than high (2.39:1)."""
-    lines = max(height, round(width * 9 / 16))
+    """The usual name for a picture of so many lines."""
+    lines = _lines(width, height)
     return next((name for most, name in _HEIGHTS if lines <= most * 1.02), "4320p")
+
+
+def _lines(width: int, height: int) -> int:
+    """Its lines, or those that its width would have at 16:9, where it is wider than that (2.39:1)."""
+    return max(height, round(width * 9 / 16))
