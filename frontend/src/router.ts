@@ -76,6 +76,11 @@ export const router = createRouter({
       component: () => import('./views/catalog/MapView.vue'),
     },
     {
+      path: '/catalog/:shelf(films|series|music|photos)/by/:group([a-z]+)',
+      name: 'groups',
+      component: () => import('./views/catalog/GroupsView.vue'),
+    },
+    {
       path: '/catalog/:shelf(films|series|music|photos)',
       name: 'catalog',
       component: () => import('./views/catalog/CatalogView.vue'),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from typing import Any
 from urllib.parse import quote
 
 import pytest
@@ -203,3 +204,55 @@ def test_the_words_of_a_shelf_hold_filters_too(owner: FlaskClient, genres: Datab
     assert sorted(left(owner, "", words="year:2003-2004")) == ["Kettle Morning", f"{SECRET} Below"]
     assert left(owner, "genre:Drama", words="kettle year:2004") == ["Kettle Morning"]
     assert left(owner, "", words="kettle year:1999") == []
+
+
+def grouped(client: FlaskClient, shelf: str, group: str, after: str = "", traits: str = "") -> tuple[list[Any], Any]:
+    """Each group with how many it holds and the titles that it shows, and what the next page is asked with."""
+    told = said(client.get(f"/api/shelves/{shelf}/by/{group}?after={after}&traits={quote(traits)}"))
+    rows = [(one["value"], one["count"], [entry["title"] for entry in one["entries"]]) for one in told["groups"]]
+    return rows, told["following"]
+
+
+def test_a_shelf_in_groups(owner: FlaskClient, genres: Database) -> None:
+    rows, following = grouped(owner, "films", "genre")
+    assert rows == [
+        ("Comedy", 2, ["Kettle Morning", f"{SECRET} Below"]),
+        ("Drama", 2, ["Kettle Morning", f"{SECRET} Nights"]),
+        ("Crime", 1, [f"{SECRET} Elsewhere"]),
+    ]
+    assert following is None
+    # What is narrowed down stays so, and a group shows what is its own.
+    assert grouped(owner, "films", "genre", traits="genre:Drama")[0] == [
+        ("Drama", 2, ["Kettle Morning", f"{SECRET} Nights"]),
+        ("Comedy", 1, ["Kettle Morning"]),
+    ]
+    years = [int(value) for value, _, _ in grouped(owner, "films", "decade")[0]]
+    assert years == sorted(years, reverse=True) and years
+
+
+def test_groups_go_on_from_page_to_page(owner: FlaskClient, genres: Database, monkeypatch: pytest.MonkeyPatch) -> None:
+    whole, _ = grouped(owner, "films", "genre")
+    monkeypatch.setattr("indice.store.groups.GROUPS_A_PAGE", 1)
+    monkeypatch.setattr("indice.store.groups.SHOWN", 1)
+    found: list[Any] = []
+    after: str | None = ""
+    while after is not None:
+        rows, after = grouped(owner, "films", "genre", after)
+        found += rows
+    assert found == [(value, count, titles[:1]) for value, count, titles in whole]
+    assert owner.get("/api/shelves/films/by/genre?after=W10").status_code == 400
+
+
+def test_groups_show_nobody_what_they_may_not_see(genres: Database, sign: Sign) -> None:
+    child = sign("child")
+    assert grouped(child, "films", "genre")[0] == [("Comedy", 1, ["Kettle Morning"]), ("Drama", 1, ["Kettle Morning"])]
+    assert SECRET not in child.get("/api/shelves/films/by/genre").text
+    assert grouped(sign("guest"), "films", "genre")[0] == []
+    for shelf, group in (
+        ("films", "camera"),
+        ("films", "mark"),
+        ("photos", "near"),
+        ("music", "director"),
+        ("x", "genre"),
+    ):
+        assert child.get(f"/api/shelves/{shelf}/by/{group}").status_code == 404

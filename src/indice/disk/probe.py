@@ -23,6 +23,7 @@ from ..core.facts.clean import LONGEST_TEXT, clean_facts, clean_value
 from ..core.lyrics import holds_lyrics
 from ..core.playing.words import decode_text
 from .formats import FORMATS, MOST_PIXELS, open_video, ready_heif
+from .loudness import loudness_of
 from .sidecars import read_sidecar
 from .sniff import wrong_format
 from .xmp import moment_of_xmp, read_xmp
@@ -202,7 +203,9 @@ _TAGS = {
     "track": ("tracknumber", "TRCK", "trkn"),
     "disc": ("discnumber", "TPOS", "disk"),
     "genres": ("genre", "TCON", "\xa9gen"),
+    "composers": ("composer", "TCOM", "\xa9wrt"),
 }
+_LISTS = ("genres", "composers")
 
 
 def _tag(tags: Any, key: str) -> Any:
@@ -268,13 +271,16 @@ def _audio(path: bytes) -> Probe:
                 elif name == "year":
                     tags[name] = int(values[0][:4]) if values[0][:4].isdigit() else None
                 else:
-                    tags[name] = values if name == "genres" else values[0]
+                    tags[name] = values if name in _LISTS else values[0]
                 break
     for key in ("tracktotal", "totaltracks"):
         held = _tag(file.tags, key)
         if held is not None and (total := _number(_tag_text(held)[0])) is not None:
             tags.setdefault("track_total", total)
     media["tags"] = {name: value for name, value in tags.items() if value not in (None, "", [])}
+    loudness = loudness_of(file.tags)
+    if loudness:
+        media["loudness"] = loudness
     media["has_picture"] = _has_picture(file)
     words = _lyrics(file)
     if words:
@@ -471,7 +477,10 @@ def _picture(path: bytes) -> Probe:
             camera = " ".join(_clean(exif[tag]) for tag in (Base.Make, Base.Model) if exif.get(tag))
             if camera:
                 media["camera"] = camera
-            original = _exif_moment(exif.get_ifd(IFD.Exif).get(Base.DateTimeOriginal))
+            inner = exif.get_ifd(IFD.Exif)
+            if lens := _clean(inner.get(Base.LensModel) or ""):
+                media["lens"] = lens
+            original = _exif_moment(inner.get(Base.DateTimeOriginal))
             moment = original or _exif_moment(exif.get(Base.DateTime))
             if original:
                 media["original"] = original

@@ -29,6 +29,7 @@ from ..store.catalog import (
 from ..store.entries import changes_of, rankings, values_of
 from ..store.family import children_of, entries_at, parents_of, seasons_of, tracks_of
 from ..store.found import find, get
+from ..store.groups import groups_of, is_grouped
 from ..store.heaps import heaps_in
 from ..store.libraries import conventions_by_folder, library_names
 from ..store.lyrics import sung_lines
@@ -50,6 +51,8 @@ from .schemas import (
     FrameOut,
     GridCell,
     GridRow,
+    GroupOut,
+    GroupsOut,
     HeapOut,
     MapOut,
     MapQuery,
@@ -183,6 +186,28 @@ def read_traits(shelf: str, query: ShelfQuery) -> TraitsOut:
             ]
             groups.append(TraitGroup(name=name, traits=traits))
     return TraitsOut(groups=groups, is_settled=is_settled)
+
+
+@bp.get("/shelves/<shelf>/by/<group>")
+@bp.input(ShelfQuery, location="query", arg_name="query")
+@bp.output(GroupsOut)
+def read_groups(shelf: str, group: str, query: ShelfQuery) -> GroupsOut:
+    """A shelf in groups, such as films by genre, each with the first of what it holds; a page of groups."""
+    wanted = wanted_from(shelf, query)
+    if not is_grouped(shelf, group):
+        raise IndiceError("Nothing is grouped by that.", reference="trait-unknown", status=404)
+    with begin_for_all() as db:
+        settle_traits(db, limit=SETTLED_AT_ONCE)
+    with begin() as db:
+        page = groups_of(db, wanted, group)
+        cards = {
+            card.id: card for card in cards_of(db, list({e.id: e for g in page.groups for e in g.entries}.values()))
+        }
+    groups = [
+        GroupOut(value=one.value, count=one.count, entries=[cards[entry.id] for entry in one.entries])
+        for one in page.groups
+    ]
+    return GroupsOut(groups=groups, total=page.total, following=page.following)
 
 
 MOST_TRAITS = 40

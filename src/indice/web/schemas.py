@@ -1122,6 +1122,20 @@ class ShelfQuery(BaseModel):
     """Of films and series; length, resolution and size are of films."""
 
 
+class GroupOut(BaseModel):
+    value: str
+    count: int
+    entries: list[EntryCard]
+    """The first of them."""
+
+
+class GroupsOut(BaseModel):
+    groups: list[GroupOut]
+    total: int
+    """How many groups there are in all."""
+    following: str | None
+
+
 class TraitOut(BaseModel):
     value: str
     label: str

@@ -14,6 +14,7 @@ import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import CatalogTabs from './CatalogTabs.vue'
 import GoingOn from './GoingOn.vue'
+import GroupBy from './GroupBy.vue'
 import KeepNarrowing from './KeepNarrowing.vue'
 import ManyBar from './ManyBar.vue'
 import MusicShelf from './MusicShelf.vue'
@@ -193,6 +194,7 @@ function set(query: Record<string, string | undefined>): void {
           </option>
         </select></label
       >
+      <GroupBy :shelf="shelf" :class="{ 'at-end': !sorts.length }" />
       <KeepNarrowing v-if="rule" :rule="rule" />
       <ShelfWays v-if="shelf === 'music'" of="music" at="music" />
       <ShelfWays v-else-if="shelf === 'photos'" of="photos" at="days" />
@@ -261,6 +263,9 @@ function set(query: Record<string, string | undefined>): void {
   margin-inline-start: auto;
   color: var(--ink-soft);
   font-size: 13px;
+}
+.at-end {
+  margin-inline-start: auto;
 }
 .sort select {
   height: 28px;

@@ -96,7 +96,7 @@ useKeys({ Escape: () => (chosen.value = undefined), '0': () => map.value?.whole(
       :words="typed"
       @choose="(chosen) => set({ with: chosen || undefined })"
     >
-      <ShelfWays of="photos" at="map" />
+      <ShelfWays class="to-end" of="photos" at="map" />
     </NarrowBar>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <EmptyPlace v-if="isEmpty && (words || traits || year)" :title="t('app.nothingFound')" />
@@ -125,6 +125,9 @@ useKeys({ Escape: () => (chosen.value = undefined), '0': () => map.value?.whole(
 </template>
 
 <style scoped>
+.to-end {
+  margin-inline-start: auto;
+}
 .place {
   display: flex;
   flex-direction: column;

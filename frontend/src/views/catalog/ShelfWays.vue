@@ -34,7 +34,6 @@ function asked(): Record<string, string> {
 <style scoped>
 .ways {
   display: inline-flex;
-  margin-inline-start: auto;
 }
 .pill {
   border-radius: 0;

@@ -120,7 +120,7 @@ const isOn = (song: SongRow) =>
           </option>
         </select></label
       >
-      <ShelfWays of="music" at="songs" />
+      <ShelfWays class="to-end" of="music" at="songs" />
     </p>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <EmptyPlace
@@ -191,6 +191,9 @@ const isOn = (song: SongRow) =>
 </template>
 
 <style scoped>
+.to-end {
+  margin-inline-start: auto;
+}
 .songs {
   padding: 0 24px 40px;
 }

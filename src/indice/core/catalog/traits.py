@@ -6,21 +6,30 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-__all__ = ["GROUPS", "Ground", "Measures", "Trait", "measures_of", "traits_of"]
+__all__ = ["GROUPED", "GROUPS", "NEWEST_FIRST", "Ground", "Measures", "Trait", "measures_of", "traits_of"]
 
 GROUPS: dict[str, tuple[str, ...]] = {
     "films": (
-        *("mark", "genre", "decade", "age", "length", "resolution", "range", "sound", "text"),
+        *("mark", "genre", "decade", "director", "age", "length", "resolution", "range", "sound", "text"),
         *("source", "edition", "set", "library"),
     ),
     "series": ("mark", "genre", "decade", "age", "library"),
-    "music": ("mark", "genre", "decade", "label", "library"),
-    "photos": ("mark", "kind", "near", "country", "town", "person", "keyword", "camera", "library"),
+    "music": ("mark", "genre", "decade", "composer", "label", "library"),
+    "photos": ("mark", "kind", "near", "country", "town", "person", "keyword", "camera", "lens", "library"),
 }
 """Shelf → groups of traits, in the order in which they are shown.
 
 `mark` is one's own, and kept elsewhere; `near` is a cell of the earth (:mod:`.spots`), of which there is no list.
 """
+GROUPED: dict[str, tuple[str, ...]] = {
+    "films": ("genre", "decade", "director", "set"),
+    "series": ("genre", "decade"),
+    "music": ("genre", "decade", "composer", "label"),
+    "photos": ("town", "country", "person", "keyword", "camera", "lens"),
+}
+"""Shelf → groups of traits by which it can be looked at, one beneath the other."""
+NEWEST_FIRST = ("decade",)
+"""Groups that have an order of their own; of the others those come first that hold most."""
 _LENGTHS = ((40, "40"), (90, "90"), (120, "120"), (150, "150"))
 """Minutes: up to this many is this length; longer ones are `more`."""
 _HEIGHTS = ((480, "480p"), (576, "576p"), (720, "720p"), (1080, "1080p"), (1440, "1440p"), (2160, "2160p"))
@@ -48,6 +57,8 @@ class Ground:
     """All of these files."""
     languages: Sequence[str] = ()
     """Of subtitles beside it."""
+    composers: Sequence[str] = ()
+    """Of an album: who wrote its songs, as their tags say."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,15 +94,18 @@ def traits_of(ground: Ground) -> tuple[Trait, ...]:
         add("town", *_listed(ground.facts.get("town")))
         add("country", *_listed(ground.facts.get("country")))
         add("camera", *(media.get("camera") for _, media in ground.files))
+        add("lens", *(media.get("lens") for _, media in ground.files))
         return tuple(sorted(found))
     add("genre", *_listed(ground.facts.get("genres")))
     if ground.year:
         add("decade", ground.year // 10 * 10)
     if ground.kind == "album":
         add("label", *_listed(ground.facts.get("label")))
+        add("composer", *ground.composers)
         return tuple(sorted(found))
     add("age", ground.age)
     if ground.kind == "movie":
+        add("director", *_listed(ground.facts.get("directors")))
         add("set", *_listed(ground.facts.get("set")))
         add("length", _length(ground))
         for reading, media in ground.files:
