@@ -6,6 +6,7 @@ import subprocess
 from pathlib import Path
 
 import pytest
+from mutagen.flac import FLAC
 from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
@@ -14,6 +15,9 @@ from selenium.webdriver.common.keys import Keys
 from .drive import ask, see, wait
 
 SONGS = ("Low Gate", "Hedge", "Weir", "Sluice")
+
+
+LOUD = ("Quarry", "Kiln")
 
 
 @pytest.fixture(scope="module")
@@ -27,13 +31,32 @@ def album(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempPa
         sound = f"sine=frequency={200 + 50 * number}:duration=20"
         command = ["ffmpeg", "-v", "error", "-f", "lavfi", "-i", sound, "-c:a", "flac"]
         subprocess.run([*command, str(place / f"{number:02d} - {title}.flac")], check=True)
+    other = place.parent / "Louder Weather (1984)"
+    other.mkdir()
+    for number, title in enumerate(LOUD, 1):
+        path = str(other / f"{number:02d} - {title}.flac")
+        subprocess.run([*command[:-2], "-c:a", "flac", path], check=True)
+        tagged = FLAC(path)
+        tagged["replaygain_track_gain"], tagged["replaygain_album_gain"] = "-9.5 dB", "-6.00 dB"
+        tagged.save()
     browser.get(empty)
     see(browser, "h1", "A place for everything")
     ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
     root = str(Path(place).parents[1])
     ask(browser, "/api/libraries", "POST", {"name": "Music", "kind": "music", "folders": [root]})
     wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
-    return int(ask(browser, "/api/shelves/music")["entries"][0]["id"])
+    return albums(browser)["Tin Orchard"]
+
+
+def albums(browser: webdriver.Chrome) -> dict[str, int]:
+    """Title → id."""
+    return {one["title"]: int(one["id"]) for one in ask(browser, "/api/shelves/music")["entries"]}
+
+
+@pytest.fixture
+def loud(browser: webdriver.Chrome, album: int) -> int:
+    """An album whose tags say that it is too loud."""
+    return albums(browser)["Louder Weather"]
 
 
 def queue(browser: webdriver.Chrome) -> list[str]:
@@ -45,7 +68,7 @@ def heard(browser: webdriver.Chrome) -> float:
     """Second at which the song is that plays; below 0 where none does."""
     return float(
         browser.execute_script(
-            "const a = document.querySelector('audio'); return a && !a.paused && a.readyState > 1 ? a.currentTime : -1"
+            "const a = document.querySelector('audio.live'); return a && !a.paused && a.readyState > 1 ? a.currentTime : -1"
         )
     )
 
@@ -83,10 +106,10 @@ def test_a_queue_is_ordered_by_keys_and_survives_walking_about_and_a_reload(
 def test_the_next_song_follows_by_itself_and_the_last_one_ends_the_queue(
     browser: webdriver.Chrome, empty: str, album: int
 ) -> None:
-    browser.execute_script("document.querySelector('audio').currentTime = 19")
+    browser.execute_script("document.querySelector('audio.live').currentTime = 19")
     see(browser, ".player.audio", "Sluice")
     wait(browser, lambda b: 0.2 < heard(b) < 10)
-    browser.execute_script("document.querySelector('audio').currentTime = 19")
+    browser.execute_script("document.querySelector('audio.live').currentTime = 19")
     wait(browser, lambda b: heard(b) < 0)
     see(browser, ".player.audio", "Sluice")
 
@@ -121,9 +144,50 @@ def test_all_songs_stand_in_one_list_and_play_from_the_chosen_one_on(
     see(browser, "[data-test=way-songs]").click()
     see(browser, ".row .name", "Hedge")
     names = [one.text for one in browser.find_elements(By.CSS_SELECTOR, ".row .name")]
-    assert names == sorted(SONGS)
+    assert names == sorted((*SONGS, *LOUD))
     press(browser, "j", Keys.ENTER)
-    see(browser, ".row.on .name", "Low Gate")
+    see(browser, ".row.on .name", "Kiln")
     wait(browser, lambda b: heard(b) > 0.3)
     browser.find_element(By.CSS_SELECTOR, ".filter").send_keys("orchard slu")
     wait(browser, lambda b: [one.text for one in b.find_elements(By.CSS_SELECTOR, ".row .name")] == ["Sluice"])
+
+
+# What the page does at a change of songs: how long the old one had to go when the new one began.
+WATCH_CHANGE = """
+const [old] = document.querySelectorAll('audio.live'), other = document.querySelector('audio:not(.live)')
+window.change = null
+other.addEventListener('playing', () => (window.change = {rest: old.duration - old.currentTime, at: other.currentTime}))
+"""
+
+
+def test_the_following_song_stands_ready_before_it_is_its_turn(
+    browser: webdriver.Chrome, empty: str, album: int
+) -> None:
+    browser.get(f"{empty}/catalog/entry/{album}")
+    see(browser, "[data-test=play]").click()
+    wait(browser, lambda b: heard(b) > 0.2)
+    ready = "const a = document.querySelector('audio:not(.live)'); return a.paused && a.readyState"
+    wait(browser, lambda b: b.execute_script(ready) == 4)
+    browser.execute_script(WATCH_CHANGE)
+    browser.execute_script("document.querySelector('audio.live').currentTime = 17")
+    told = wait(browser, lambda b: b.execute_script("return window.change"))
+    assert told["rest"] < 1.2, "not before the end"
+    see(browser, ".player.audio", "Hedge")
+    wait(browser, lambda b: heard(b) > 0.5)
+    # One who goes on by hand hears only one song.
+    see(browser, ".player.audio button[aria-label='Next']").click()
+    see(browser, ".player.audio", "Weir")
+    both = "return [...document.querySelectorAll('audio')].filter(one => !one.paused).length"
+    wait(browser, lambda b: heard(b) > 0.3 and b.execute_script(both) == 1)
+
+
+def test_songs_are_made_as_loud_as_each_other(browser: webdriver.Chrome, empty: str, loud: int) -> None:
+    browser.get(f"{empty}/catalog/entry/{loud}")
+    see(browser, "[data-test=play]").click()
+    volume = "return document.querySelector('audio.live').volume"
+    wait(browser, lambda b: abs(b.execute_script(volume) - 10 ** (-6 / 20)) < 0.001)
+    press(browser, "q")
+    see(browser, "[data-test=even]").click()
+    wait(browser, lambda b: b.execute_script(volume) == 1)
+    see(browser, "[data-test=even]").click()
+    wait(browser, lambda b: b.execute_script(volume) < 1)

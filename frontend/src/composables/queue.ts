@@ -111,6 +111,23 @@ export function stepped(
   return { ...queue, songs, place: 0 }
 }
 
+/** The song that comes after this one by itself; none where it is repeated, is the last, or chance will decide. */
+export function followingOf(queue: Queue): Song | undefined {
+  if (queue.repeat === 'one') return undefined
+  const last = queue.place === queue.songs.length - 1
+  if (last && queue.repeat === 'all' && !queue.shuffled && queue.songs.length > 1)
+    return queue.songs[0]
+  return queue.songs[queue.place + 1]
+}
+
+/** An album that plays in its order is evened out as a whole, songs from here and there each for itself. */
+export function evenedBy(queue: Queue): 'song' | 'album' {
+  const { songs, place, shuffled } = queue
+  const at = songs[place]?.fromId
+  const beside = [songs[place - 1], songs[place + 1]].filter((one) => one !== undefined)
+  return !shuffled && beside.length && beside.every((one) => one.fromId === at) ? 'album' : 'song'
+}
+
 /** A song at another place; what plays goes on playing. */
 export function moved(queue: Queue, from: number, to: number): Queue {
   const song = queue.songs[from]

@@ -97,8 +97,8 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
     )
   }
 
-  /** Bring what was told into the element, at a moment of the file. */
-  async function attach(from: number): Promise<void> {
+  /** Bring what was told into the element, at a moment of the file; what waits is ready then, and does not begin. */
+  async function attach(from: number, waits = false): Promise<void> {
     const [media, what] = [element(), told.value]
     if (!media || !what) return
     if (what.mode === 'direct') {
@@ -136,7 +136,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
         if (from > 0) media.currentTime = from
       }
     }
-    await start(media)
+    if (!waits) await start(media)
   }
 
   async function start(media: HTMLMediaElement): Promise<void> {
@@ -195,7 +195,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
   useEventListener(window, 'pageshow', (event: PageTransitionEvent) => {
     if (event.persisted && told.value) void again()
   })
-  return { told, problem, isMuted, isLoading, startAt, begin, attach, again, leave, broke }
+  return { told, problem, isMuted, isLoading, startAt, begin, attach, start, again, leave, broke }
 }
 
 /** The part of a film that holds a moment. */

@@ -713,6 +713,9 @@ export const de: Messages = {
     },
   },
   queue: {
+    even: 'Gleich laut',
+    evenHow:
+      'Lieder werden gleich laut gespielt, wo ihre Tags sagen, wie laut sie sind; ein Album als Ganzes.',
     player: 'Musikspieler',
     title: 'Warteschlange',
     open: 'Warteschlange zeigen',

@@ -697,6 +697,9 @@ export const en = {
     },
   },
   queue: {
+    even: 'Evenly loud',
+    evenHow:
+      'Songs are made as loud as each other where their tags say how loud they are; an album as a whole.',
     player: 'Music player',
     title: 'Queue',
     open: 'Show the queue',

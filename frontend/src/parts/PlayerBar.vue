@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** The player that stays: music plays on while one looks around. */
 import { useEventListener } from '@vueuse/core'
-import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { isTyping } from '@/composables/useKeys'
-import { usePlayback } from '@/composables/usePlayback'
+import { evenedBy, followingOf } from '@/composables/queue'
+import { useDecks } from '@/composables/useDecks'
+import { isEvened } from '@/composables/useLoudness'
 import { useMediaKeys } from '@/composables/useMediaKeys'
 import { keepMoment, keptMoment, usePlayer } from '@/composables/usePlayer'
-import { BACK_SECONDS, isKept, usePosition } from '@/composables/usePosition'
+import { usePosition } from '@/composables/usePosition'
 import { clock } from '@/composables/words'
 import CoverImage from './CoverImage.vue'
 import LyricsSheet from './LyricsSheet.vue'
@@ -16,10 +18,14 @@ import QueueSheet from './QueueSheet.vue'
 const KEEP_EVERY_SECONDS = 5
 const { t } = useI18n()
 const { queue, current, isWanted, again, hasNext, step, close } = usePlayer()
-const media = useTemplateRef<HTMLAudioElement>('media')
-const { told, problem, isMuted, startAt, begin, attach, leave, broke } = usePlayback(
-  () => media.value,
-)
+const first = useTemplateRef<HTMLAudioElement>('first')
+const second = useTemplateRef<HTMLAudioElement>('second')
+const decks = useDecks(() => [first.value, second.value], {
+  following: () => followingOf(queue.value),
+  over: () => go(1, true),
+  evened: () => (isEvened.value ? evenedBy(queue.value) : 'no'),
+})
+const { told, problem, isMuted, live } = decks
 const paused = ref(true)
 const now = ref(0)
 const open = ref<'queue' | 'lyrics'>()
@@ -30,10 +36,10 @@ const openers = {
 const length = computed(() => told.value?.duration_seconds ?? current.value?.seconds ?? 0)
 const page = computed(() => `/catalog/entry/${current.value?.fromId}`)
 const position = usePosition(() =>
-  told.value && media.value && media.value.readyState > 0
+  told.value && (decks.media()?.readyState ?? 0) > 0
     ? {
         entryId: told.value.entry_id,
-        seconds: media.value.currentTime,
+        seconds: decks.media()?.currentTime ?? 0,
         duration: told.value.duration_seconds,
         audio: true,
       }
@@ -52,28 +58,11 @@ watch(
     const kept = song && !before && key !== undefined ? keptMoment(key) : undefined
     const goesOn = before?.[0] === key && !before?.[1] && before?.[2] === times
     now.value = kept ?? (goesOn ? now.value : 0)
-    if (song && wanted)
-      void begin({
-        entryId: song.entryId,
-        fileId: song.fileId,
-        ...(goesOn && now.value > 0 && { from: now.value }),
-      })
-    else leave()
+    if (song && wanted) void decks.play(song, goesOn && now.value > 0 ? now.value : undefined)
+    else decks.leave()
   },
   { immediate: true },
 )
-watch(told, async (what) => {
-  if (!what) return
-  await nextTick()
-  const moment = {
-    entryId: what.entry_id,
-    seconds: what.position_seconds,
-    duration: what.duration_seconds,
-    audio: true,
-  }
-  const kept = isKept(moment) ? Math.max(what.position_seconds - BACK_SECONDS, 0) : 0
-  await attach(startAt.value ?? kept)
-})
 function go(by: 1 | -1, ended = false): void {
   position.stop()
   if (!step(by, ended)) paused.value = true
@@ -85,17 +74,19 @@ function end(): void {
 }
 function toggle(): void {
   if (!isWanted.value) isWanted.value = true
-  else if (isMuted.value && media.value) media.value.muted = isMuted.value = false
-  else if (media.value?.paused) void media.value.play()
-  else media.value?.pause()
+  else if (isMuted.value) decks.unmute()
+  else if (decks.media()?.paused) void decks.media()?.play()
+  else decks.media()?.pause()
 }
 /** A song that has run for a while begins anew first, as on every machine with such a key. */
 function back(): void {
-  if (media.value && media.value.currentTime > 5) media.value.currentTime = 0
+  const media = decks.media()
+  if (media && media.currentTime > 5) media.currentTime = 0
   else go(-1)
 }
 function seek(seconds: number): void {
-  if (media.value) media.value.currentTime = seconds
+  const media = decks.media()
+  if (media && told.value) media.currentTime = seconds
   else now.value = seconds
 }
 /** Open a sheet above the player, or close the one that is. */
@@ -131,7 +122,8 @@ const events = {
     keep()
   },
   timeupdate: () => {
-    now.value = media.value?.currentTime ?? 0
+    now.value = decks.media()?.currentTime ?? 0
+    decks.move()
     position.move()
     if (Math.abs(now.value - kept) >= KEEP_EVERY_SECONDS) {
       kept = now.value
@@ -139,14 +131,19 @@ const events = {
     }
   },
   ended: () => go(1, true),
-  error: () => told.value?.mode === 'direct' && broke(media.value?.error?.message ?? ''),
+  error: () => told.value?.mode === 'direct' && decks.broke(decks.media()?.error?.message ?? ''),
 }
+/** What the other place does is not heard, and says nothing. */
+const of = (place: number) =>
+  Object.fromEntries(
+    Object.entries(events).map(([name, act]) => [name, () => live.value === place && act()]),
+  )
 useEventListener(window, 'pagehide', keep)
 onBeforeUnmount(() => {
   position.stop()
   keep()
   isWanted.value = false
-  leave()
+  decks.leave()
 })
 </script>
 
@@ -161,7 +158,8 @@ onBeforeUnmount(() => {
       @seek="seek"
       @close="turn('lyrics')"
     />
-    <audio v-if="told" :key="told.key" ref="media" v-on="events"></audio>
+    <audio ref="first" :class="{ live: live === 0 }" preload="auto" v-on="of(0)"></audio>
+    <audio ref="second" :class="{ live: live === 1 }" preload="auto" v-on="of(1)"></audio>
     <div class="controls">
       <RouterLink :to="page"
         ><CoverImage

@@ -4,6 +4,7 @@ import { computed, nextTick, onMounted, ref, useTemplateRef } from 'vue'
 import { ElMessage } from 'element-plus'
 import { useI18n } from 'vue-i18n'
 import { useListing } from '@/composables/useLists'
+import { isEvened } from '@/composables/useLoudness'
 import { usePlayer } from '@/composables/usePlayer'
 import { clock } from '@/composables/words'
 
@@ -86,6 +87,15 @@ onMounted(() => {
         @click="turnRepeat"
       >
         <span aria-hidden="true">↻</span> {{ repeat }}
+      </button>
+      <button
+        class="pill"
+        :aria-pressed="isEvened"
+        :title="t('queue.evenHow')"
+        data-test="even"
+        @click="isEvened = !isEvened"
+      >
+        <span aria-hidden="true">≈</span> {{ t('queue.even') }}
       </button>
     </p>
     <ol ref="rows">

@@ -9,7 +9,8 @@ from typing import Any
 
 __all__ = ["loudness_of"]
 
-_NUMBER = re.compile(r"\s*([+-]?[0-9]{1,3}(?:\.[0-9]{1,8})?)\s*(?:dB)?\s*", re.IGNORECASE)
+_DECIBELS = re.compile(r"\s*([+-]?[0-9]{1,3}(?:\.[0-9]{1,8})?)\s*(?:dB)?\s*", re.IGNORECASE)
+_WHOLE = re.compile(r"[+-]?[0-9]{1,5}")
 _NAMES = {
     f"replaygain_{of}_{what}": of if what == "gain" else f"{of}_peak"
     for of in ("track", "album")
@@ -29,16 +30,20 @@ def loudness_of(tags: Any) -> dict[str, float]:
     Whatever is no such number is left out; the tags of a broken file may be anything.
     """
     found: dict[str, float] = {}
+    frames: list[tuple[str, Any]] = []
     for key, held in _items(tags):
         name = key.lower().rpartition(":")[2]
         if name in _NAMES:
-            _keep(found, _NAMES[name], _read(held))
+            _keep(found, _NAMES[name], _number(held))
         elif name in _R128:
-            steps = _read(held, most=2**15)
-            _keep(found, _R128[name], None if steps is None else steps / R128_STEPS + R128_BELOW_DB)
+            steps = _text(held).strip()
+            if _WHOLE.fullmatch(steps):
+                _keep(found, _R128[name], int(steps) / R128_STEPS + R128_BELOW_DB)
         elif key.startswith("RVA2:") and name in ("track", "album") and getattr(held, "channel", None) == 1:
-            _keep(found, name, _finite(getattr(held, "gain", None)))
-            _keep(found, f"{name}_peak", _finite(getattr(held, "peak", None)))
+            frames.append((name, held))
+    for name, frame in frames:  # older and coarser than what is said in words
+        _keep(found, name, _finite(getattr(frame, "gain", None)))
+        _keep(found, f"{name}_peak", _finite(getattr(frame, "peak", None)))
     return found
 
 
@@ -57,17 +62,17 @@ def _keep(found: dict[str, float], name: str, value: float | None) -> None:
         found[name] = round(value, 4)
 
 
-def _read(held: Any, *, most: float = 999) -> float | None:
-    """A number as a tag writes it: `-7.20 dB`, in a list, in a frame, or as bytes."""
+def _text(held: Any) -> str:
+    """A tag's value: in a list, in a frame, or as bytes."""
     value = getattr(held, "text", getattr(held, "value", held))
     if isinstance(value, list):
         value = value[0] if value else ""
-    if isinstance(value, bytes):
-        value = bytes(value).decode("utf-8", "replace")
-    text = str(value)
-    if most > 999 and re.fullmatch(r"[+-]?[0-9]{1,5}", text.strip()):
-        return float(text)
-    match = _NUMBER.fullmatch(text[:40])
+    return (bytes(value).decode("utf-8", "replace") if isinstance(value, bytes) else str(value))[:40]
+
+
+def _number(held: Any) -> float | None:
+    """A number as it is written in decibels, or without a unit."""
+    match = _DECIBELS.fullmatch(_text(held))
     return float(match[1]) if match else None
 
 

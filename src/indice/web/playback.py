@@ -39,6 +39,7 @@ from .gateway import is_away
 from .schemas import (
     ChapterOut,
     Done,
+    LoudnessOut,
     PartOut,
     PassageOut,
     Picture,
@@ -193,9 +194,15 @@ def _answer(
             PartOut(file_id=one.file_id, start_seconds=one.start_seconds, duration_seconds=one.duration_seconds)
             for one in made.parts
         ],
+        loudness=_loudness(ground),
         key=key,
         download=download,
     )
+
+
+def _loudness(ground: Ground) -> LoudnessOut | None:
+    told = (ground.media.chosen.media or {}).get("loudness")
+    return LoudnessOut(**told) if isinstance(told, dict) and told else None
 
 
 def _own(key: str) -> Playing:

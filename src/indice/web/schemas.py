@@ -1413,6 +1413,15 @@ class PassageOut(BaseModel):
     end_seconds: float
 
 
+class LoudnessOut(BaseModel):
+    """What a song's tags say: the gains that bring it and its album to -18 LUFS, and how far the loudest moment goes."""
+
+    track: float | None = None
+    album: float | None = None
+    track_peak: float | None = None
+    album_peak: float | None = None
+
+
 class PlaybackOut(BaseModel):
     mode: PlayMode
     reason: str
@@ -1447,6 +1456,7 @@ class PlaybackOut(BaseModel):
     """Not of an extra: that one has looked at it says nothing of the film."""
     next_entry_id: int | None
     parts: list[PartOut]
+    loudness: LoudnessOut | None
     key: str
     download: str
 
