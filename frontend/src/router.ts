@@ -71,6 +71,11 @@ export const router = createRouter({
       component: () => import('./views/catalog/SongsView.vue'),
     },
     {
+      path: '/catalog/photos/albums',
+      name: 'albums',
+      component: () => import('./views/lists/ListsView.vue'),
+    },
+    {
       path: '/catalog/photos/map',
       name: 'map',
       component: () => import('./views/catalog/MapView.vue'),

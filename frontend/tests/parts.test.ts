@@ -447,7 +447,7 @@ describe('many at once', () => {
       )
     const bar = mount(ManyBar, {
       global: plugins,
-      props: { shelf: 'films', chosen: [3, 5], total: 9 },
+      props: { shelf: 'films', manages: true, chosen: [3, 5], total: 9 },
     })
     await bar.find('[data-test=many-value]').setValue('Drama,  Sea ')
     await bar.find('form').trigger('submit')
@@ -463,7 +463,10 @@ describe('many at once', () => {
     spy.mockRestore()
   })
   it('does nothing while nothing is chosen', () => {
-    const bar = mount(ManyBar, { global: plugins, props: { shelf: 'films', chosen: [], total: 9 } })
+    const bar = mount(ManyBar, {
+      global: plugins,
+      props: { shelf: 'films', manages: true, chosen: [], total: 9 },
+    })
     expect(bar.find('[data-test=many-add]').attributes('disabled')).toBeDefined()
   })
 })

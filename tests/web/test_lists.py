@@ -188,3 +188,25 @@ def test_a_list_by_rule_is_counted_without_being_gathered(owner: FlaskClient, ho
     assert told["count"] == len(said(owner.get(f"/api/lists/{made}"))["places"]) == 5
     empty = said(owner.post("/api/lists", json={"name": "None", "rule": rule(words="year:1888")}))
     assert empty["count"] == 0 and titles(owner, empty["id"]) == []
+
+
+def test_a_list_of_photos_alone_is_an_album(owner: FlaskClient, household: Database) -> None:
+    films = ids(household, "movie")
+    with household.begin() as db:
+        library = db.get_one(Entry, films["Kettle Morning"]).library_id
+        for name, kind in (("pier", "photo"), ("gull", "photo"), ("mill", "clip")):
+            db.add(Entry(library_id=library, key=name, handle=name, kind=kind, title=name, sort_title=name))
+    photos = [*ids(household, "photo").values(), *ids(household, "clip").values()]
+
+    def albums() -> set[str]:
+        return {one["name"] for one in said(owner.get("/api/lists"))["lists"] if one["is_album"]}
+
+    shots = said(owner.post("/api/lists", json={"name": "Shots", "entry_ids": photos}))["id"]
+    said(owner.post("/api/lists", json={"name": "Both", "entry_ids": [*films.values(), *photos]}))
+    said(owner.post("/api/lists", json={"name": "Films", "entry_ids": list(films.values())}))
+    said(owner.post("/api/lists", json={"name": "Nothing"}))
+    rule = {"shelf": "photos", "traits": "kind:photo"}
+    said(owner.post("/api/lists", json={"name": "By rule", "rule": rule}))
+    assert albums() == {"Shots", "By rule"}
+    said(owner.post(f"/api/lists/{shots}/places", json={"entry_ids": [films["Kettle Morning"]]}))
+    assert albums() == {"By rule"}

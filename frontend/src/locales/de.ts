@@ -795,6 +795,7 @@ export const de: Messages = {
     music: 'Alben',
     songs: 'Lieder',
     days: 'Tag für Tag',
+    albums: 'Alben',
     map: 'Karte',
   },
   map: {
@@ -1038,6 +1039,9 @@ export const de: Messages = {
     how: 'Ein Titel, ein Name, eine Datei; und dazwischen Filter:',
   },
   lists: {
+    noAlbum: 'Noch kein Album',
+    noAlbumHow:
+      'Wählen Sie Fotos auf der Wand mit „Mehrere auf einmal“, und legen Sie sie in eine eigene Liste: Sie steht dann hier.',
     fillsItself: 'füllt sich selbst',
     rule: 'Was sie füllt',
     emptyRule: 'Im Moment passt nichts.',
@@ -1380,6 +1384,9 @@ export const de: Messages = {
     unrated: 'hat keine Freigabe und wird nicht gezeigt',
   },
   many: {
+    favourite: 'Lieblinge',
+    seen: 'Gesehen',
+    marked: 'Eines ist markiert. | {n} sind markiert.',
     title: 'Mehrere auf einmal',
     chosen: '{n} von {total}',
     all: 'alle',

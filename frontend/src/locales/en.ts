@@ -779,6 +779,7 @@ export const en = {
     music: 'Albums',
     songs: 'Songs',
     days: 'Day by day',
+    albums: 'Albums',
     map: 'Map',
   },
   map: {
@@ -1017,6 +1018,9 @@ export const en = {
     how: 'A title, a name, a file; and filters among the words:',
   },
   lists: {
+    noAlbum: 'No album yet',
+    noAlbumHow:
+      'Choose photos on the wall by “Several at once”, and put them into a list of their own: it stands here.',
     fillsItself: 'fills itself',
     rule: 'What fills it',
     emptyRule: 'Nothing fits at the moment.',
@@ -1353,6 +1357,9 @@ export const en = {
     unrated: 'has no certificate, and is not shown such',
   },
   many: {
+    favourite: 'Favourites',
+    seen: 'Seen',
+    marked: 'One is marked. | {n} are marked.',
     title: 'Several at once',
     chosen: '{n} of {total}',
     all: 'all',

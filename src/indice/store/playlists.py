@@ -41,6 +41,7 @@ MOST_GATHERED = 600
 """So many entries at most are gathered by a rule, and of music the songs of so many albums."""
 _PLAYED = ("movie", "episode", "clip", "track", "photo")
 """Kinds that stand in a playlist themselves; of anything else, what is in it."""
+_TAKEN = ("photo", "clip")
 _BELOW = text(
     """
     with recursive below as (
@@ -72,6 +73,8 @@ class Listed:
     """Of places that they may see."""
     first: tuple[int, ...] = ()
     """Entries at its first places."""
+    is_album: bool = False
+    """Whether photos and clips stand in it, and nothing else."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,6 +105,7 @@ def playlists_of(db: Session, viewer: Viewer) -> list[Listed]:
             PlaylistItem.playlist_id,
             PlaylistItem.entry_id,
             func.count().over(partition_by=PlaylistItem.playlist_id).label("whole"),
+            func.bool_and(Entry.kind.in_(_TAKEN)).over(partition_by=PlaylistItem.playlist_id).label("taken"),
             func.row_number()
             .over(partition_by=PlaylistItem.playlist_id, order_by=(PlaylistItem.place, PlaylistItem.id))
             .label("at"),
@@ -112,9 +116,11 @@ def playlists_of(db: Session, viewer: Viewer) -> list[Listed]:
     )
     counts: dict[int, int] = {}
     first: dict[int, list[int]] = {}
-    shown = select(seen.c.playlist_id, seen.c.entry_id, seen.c.whole).where(seen.c["at"] <= 4)
-    for playlist_id, entry_id, whole in db.execute(shown.order_by(seen.c.playlist_id, seen.c["at"])):
+    albums: set[int] = {playlist.id for playlist, _ in rows if (playlist.rule or {}).get("shelf") == "photos"}
+    shown = select(seen.c.playlist_id, seen.c.entry_id, seen.c.whole, seen.c.taken).where(seen.c["at"] <= 4)
+    for playlist_id, entry_id, whole, taken in db.execute(shown.order_by(seen.c.playlist_id, seen.c["at"])):
         counts[playlist_id] = whole
+        albums |= {playlist_id} if taken else set()
         first.setdefault(playlist_id, []).append(entry_id)
     for playlist, _ in rows:
         if playlist.rule is not None:
@@ -126,6 +132,7 @@ def playlists_of(db: Session, viewer: Viewer) -> list[Listed]:
             playlist.person_id == viewer.person_id,
             counts.get(playlist.id, 0),
             tuple(first.get(playlist.id, ())),
+            playlist.id in albums,
         )
         for playlist, by in rows
     ]

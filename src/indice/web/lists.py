@@ -69,6 +69,7 @@ def _out(one: Listed, first: list[EntryCard]) -> PlaylistOut:
         by=one.by,
         is_own=one.is_own,
         is_open=one.playlist.is_open,
+        is_album=one.is_album,
         count=one.count,
         pictures=list({card.picture.digest: card.picture for card in first if card.picture}.values()),
         changed_at=one.playlist.changed_at.isoformat(),

@@ -30,6 +30,8 @@ class PlaylistOut(BaseModel):
     is_own: bool
     is_open: bool
     """Whether the household sees it."""
+    is_album: bool
+    """Whether photos and clips stand in it, and nothing else."""
     count: int
     pictures: list[Picture]
     changed_at: str

@@ -163,7 +163,7 @@ function set(query: Record<string, string | undefined>): void {
       />
       <span class="mono faint">{{ n(total) }}</span>
       <button
-        v-if="status?.manages && total"
+        v-if="status?.person_id && total"
         class="link"
         :aria-pressed="picking"
         data-test="pick"
@@ -245,6 +245,7 @@ function set(query: Record<string, string | undefined>): void {
         v-if="picking"
         :key="shelf"
         :shelf="shelf"
+        :manages="!!status?.manages"
         :chosen="picked"
         :total="total"
         @all="pickAll"

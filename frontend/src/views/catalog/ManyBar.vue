@@ -4,6 +4,7 @@ import { ElMessage } from 'element-plus'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { api, ask } from '@/api/client'
+import { useMarks } from '@/composables/useMarks'
 import AddToList from '@/parts/AddToList.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
@@ -15,7 +16,13 @@ const FIELDS: Record<string, string[]> = {
   photos: ['keywords', 'people', 'plot'],
 }
 const LISTS = ['genres', 'directors', 'cast', 'keywords', 'people']
-const props = defineProps<{ shelf: string; chosen: readonly number[]; total: number }>()
+const props = defineProps<{
+  shelf: string
+  /** Who keeps the catalog writes facts; marks and lists are everybody's. */
+  manages: boolean
+  chosen: readonly number[]
+  total: number
+}>()
 const emit = defineEmits<{ all: []; none: []; done: [] }>()
 const { t } = useI18n()
 const client = useQueryClient()
@@ -23,6 +30,21 @@ const field = ref(FIELDS[props.shelf]?.[0] ?? 'genres')
 const text = ref('')
 const error = ref<Error>()
 const busy = ref(false)
+const marking = useMarks()
+const marks = computed(() =>
+  ['films', 'series'].includes(props.shelf)
+    ? (['favourite', 'seen'] as const)
+    : (['favourite'] as const),
+)
+function mark(what: 'favourite' | 'seen'): void {
+  marking.mutate(
+    { entry_ids: [...props.chosen], [what]: true },
+    {
+      onSuccess: () =>
+        ElMessage({ message: t('many.marked', props.chosen.length), type: 'success' }),
+    },
+  )
+}
 const isList = computed(() => LISTS.includes(field.value))
 async function write(how: 'set' | 'add' | 'drop', takeBack = false): Promise<void> {
   const said = text.value.trim()
@@ -65,18 +87,19 @@ async function write(how: 'set' | 'add' | 'drop', takeBack = false): Promise<voi
         {{ t('many.none') }}
       </button></span
     >
-    <select v-model="field" :aria-label="t('many.field')">
+    <select v-if="manages" v-model="field" :aria-label="t('many.field')">
       <option v-for="name in FIELDS[shelf]" :key="name" :value="name">
         {{ t(`field.${name}`) }}
       </option>
     </select>
     <input
+      v-if="manages"
       v-model="text"
       :aria-label="t('many.value')"
       :placeholder="isList ? t('many.list') : ''"
       data-test="many-value"
     />
-    <template v-if="isList">
+    <template v-if="manages && isList">
       <el-button
         type="primary"
         native-type="submit"
@@ -93,16 +116,34 @@ async function write(how: 'set' | 'add' | 'drop', takeBack = false): Promise<voi
       }}</el-button>
     </template>
     <el-button
-      v-else
+      v-else-if="manages"
       type="primary"
       native-type="submit"
       :disabled="!chosen.length || !text.trim()"
       :loading="busy"
       >{{ t('many.set') }}</el-button
     >
-    <button type="button" class="link" :disabled="!chosen.length" @click="write('set', true)">
+    <button
+      v-if="manages"
+      type="button"
+      class="link"
+      :disabled="!chosen.length"
+      @click="write('set', true)"
+    >
       {{ t('page.takeBack') }}
     </button>
+    <template v-if="chosen.length">
+      <button
+        v-for="one in marks"
+        :key="one"
+        type="button"
+        class="link"
+        :data-test="`many-${one}`"
+        @click="mark(one)"
+      >
+        {{ t(`many.${one}`) }}
+      </button>
+    </template>
     <AddToList v-if="chosen.length" :entry-ids="chosen" />
     <button type="button" class="link end" @click="emit('done')">{{ t('many.close') }}</button>
     <ProblemNote v-if="error" :error="error" class="wide" />

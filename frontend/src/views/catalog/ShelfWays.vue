@@ -5,7 +5,7 @@ import { useRoute } from 'vue-router'
 
 const WAYS = {
   music: { music: '/catalog/music', songs: '/catalog/songs' },
-  photos: { days: '/catalog/photos', map: '/catalog/photos/map' },
+  photos: { days: '/catalog/photos', map: '/catalog/photos/map', albums: '/catalog/photos/albums' },
 } as const
 const KEPT = ['with', 'filter', 'year'] as const
 defineProps<{ of: keyof typeof WAYS; at: string }>()

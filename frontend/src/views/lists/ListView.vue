@@ -12,6 +12,7 @@ import { clock } from '@/composables/words'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import ShareSheet from '@/parts/ShareSheet.vue'
+import AlbumWall from './AlbumWall.vue'
 import PlaceRow from './PlaceRow.vue'
 
 const { t } = useI18n()
@@ -122,12 +123,14 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
 </script>
 
 <template>
-  <div class="list">
+  <div class="list" :class="{ wide: list?.is_album }">
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <ProblemNote v-if="changing.error.value" :error="changing.error.value" />
     <template v-if="list">
       <p class="trail">
-        <RouterLink to="/catalog/lists">{{ t('lists.title') }}</RouterLink>
+        <RouterLink :to="list.is_album ? '/catalog/photos/albums' : '/catalog/lists'">{{
+          list.is_album ? t('ways.albums') : t('lists.title')
+        }}</RouterLink>
         <span v-if="!list.is_own" class="faint">{{ list.by }}</span>
       </p>
       <form v-if="naming" class="naming" @submit.prevent="rename">
@@ -142,7 +145,7 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
       </p>
       <p class="acts">
         <el-button
-          v-if="places.some((place) => place.file_id)"
+          v-if="places.some((place) => place.file_id && place.entry.kind !== 'photo')"
           type="primary"
           data-test="play-list"
           @click="play()"
@@ -170,7 +173,14 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
           ><a :href="`/api/lists/${list.id}/file?form=xspf`" download>XSPF</a></span
         >
       </p>
-      <ol v-if="places.length" class="card">
+      <AlbumWall
+        v-if="list.is_album && places.length"
+        :places="places"
+        :is-own="list.is_own && !list.rule"
+        @drop="drop"
+        @move="move"
+      />
+      <ol v-else-if="places.length" class="card">
         <PlaceRow
           v-for="(place, at) in places"
           :key="place.item_id"
@@ -186,7 +196,7 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
         />
       </ol>
       <EmptyPlace v-else-if="list.rule" :title="t('lists.emptyRule')" />
-      <EmptyPlace v-else :title="t('lists.empty')" :text="t('lists.emptyHow')" />
+      <EmptyPlace v-else :title="t('lists.empty')" :how="t('lists.emptyHow')" />
     </template>
   </div>
 </template>
@@ -196,6 +206,9 @@ watch(list, (now) => now && (document.title = `${now.name} · Indice`))
   max-width: 860px;
   margin: 0 auto;
   padding: 18px 24px 40px;
+}
+.wide {
+  max-width: none;
 }
 .trail {
   display: flex;

@@ -3,24 +3,29 @@
 import { useMutation, useQueryClient } from '@tanstack/vue-query'
 import { computed, ref, useTemplateRef } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { api, ask, type Playlist } from '@/api/client'
 import { useLists } from '@/composables/useLists'
 import CoverImage from '@/parts/CoverImage.vue'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import CatalogTabs from '../catalog/CatalogTabs.vue'
+import ShelfWays from '../catalog/ShelfWays.vue'
 
 const { t } = useI18n()
 const router = useRouter()
 const client = useQueryClient()
 const { data, lists, error, refetch } = useLists()
+/** Of photos only those lists are told that hold nothing else. */
+const route = useRoute()
+const albums = computed(() => route.name === 'albums')
+const shown = computed(() => lists.value.filter((one) => !albums.value || one.is_album))
 const name = ref('')
 const chooser = useTemplateRef<HTMLInputElement>('chooser')
 const groups = computed(() =>
   [
-    { title: '', lists: lists.value.filter((one) => one.is_own) },
-    { title: t('lists.ofOthers'), lists: lists.value.filter((one) => !one.is_own) },
+    { title: '', lists: shown.value.filter((one) => one.is_own) },
+    { title: t('lists.ofOthers'), lists: shown.value.filter((one) => !one.is_own) },
   ].filter((group) => group.lists.length),
 )
 const making = useMutation({
@@ -62,8 +67,9 @@ const counted = (one: Playlist) =>
 <template>
   <div class="lists">
     <header>
-      <CatalogTabs shelf="lists" />
-      <form @submit.prevent="name.trim() && making.mutate()">
+      <CatalogTabs :shelf="albums ? 'photos' : 'lists'" />
+      <ShelfWays v-if="albums" of="photos" at="albums" class="to-end" />
+      <form v-else @submit.prevent="name.trim() && making.mutate()">
         <input
           v-model="name"
           maxlength="120"
@@ -125,7 +131,16 @@ const counted = (one: Playlist) =>
         </RouterLink>
       </div>
     </section>
-    <EmptyPlace v-if="data && !lists.length" :title="t('lists.none')" :text="t('lists.noneHow')" />
+    <EmptyPlace
+      v-if="data && albums && !shown.length"
+      :title="t('lists.noAlbum')"
+      :how="t('lists.noAlbumHow')"
+    />
+    <EmptyPlace
+      v-else-if="data && !lists.length"
+      :title="t('lists.none')"
+      :how="t('lists.noneHow')"
+    />
   </div>
 </template>
 
