@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
+from collections.abc import Sequence
 from typing import Any
 
 from apiflask import APIBlueprint
@@ -64,6 +65,7 @@ from .schemas import (
     SearchQuery,
     Shelf,
     ShelfQuery,
+    ShotOut,
     TraitGroup,
     TraitOut,
     TraitsOut,
@@ -413,10 +415,32 @@ def read_entry(entry_id: int) -> EntryOut:
             source=source.name if source else None,
             decided_by=entry.decided_by,
             candidates=len(candidates_of(db, [entry_id]).get(entry_id, [])),
+            shot=_shot([file for file, _ in rows]) if entry.kind == "photo" else None,
             cell=cell_of(entry.spot, AROUND) if entry.spot is not None and viewer().shared is None else "",
         )
         is_keeper = keeps(viewer(), entry.library_id)
     return page if is_keeper else _household_face(page)
+
+
+_SHOWN_BY_BROWSERS = ("jpeg", "png", "webp", "gif", "avif")
+
+
+def _shot(files: Sequence[File]) -> ShotOut | None:
+    """The picture of several that browsers show, else the first; raw files lie beside those that were made of them."""
+    shots = [file for file in files if file.kind == "photo" and file.state == "present"]
+    if not shots:
+        return None
+    seen = next((one for one in shots if (one.media or {}).get("container") in _SHOWN_BY_BROWSERS), None)
+    file = seen or shots[0]
+    media = file.media or {}
+    return ShotOut(
+        file_id=seen.id if seen is not None else None,
+        width=media.get("width"),
+        height=media.get("height"),
+        camera=str(media.get("camera") or ""),
+        lens=str(media.get("lens") or ""),
+        size_bytes=file.size_bytes,
+    )
 
 
 def _household_face(page: EntryOut) -> EntryOut:

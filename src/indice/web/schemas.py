@@ -1081,6 +1081,18 @@ class RelatedOut(BaseModel):
     """What it has in common: a value, and the field that holds it."""
 
 
+class ShotOut(BaseModel):
+    """How a photo was taken, and how large it is."""
+
+    file_id: int | None
+    """The file itself, where browsers show such files."""
+    width: int | None
+    height: int | None
+    camera: str
+    lens: str
+    size_bytes: int
+
+
 class EntryOut(BaseModel):
     card: EntryCard
     credits: list[Credit]
@@ -1105,6 +1117,8 @@ class EntryOut(BaseModel):
     source: str | None
     decided_by: str | None
     candidates: int
+    shot: ShotOut | None
+    """Of a photo."""
     cell: str
     """Of a photo or clip: where on the map it was taken, as the map is narrowed down by it; empty where it does not say."""
 

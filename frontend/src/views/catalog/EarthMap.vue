@@ -43,7 +43,11 @@ function show(places: readonly Lying[]): void {
   const now = places.length ? around(places, size.value) : undefined
   if (now) view.value = bounded({ ...now, scale: Math.max(now.scale, before * 2) }, size.value)
 }
-defineExpose({ whole: () => (view.value = around(props.heaps, size.value)), show })
+/** Has these in sight, and no more than that. */
+function whole(places: readonly Lying[]): void {
+  if (places.length) view.value = around(places, size.value)
+}
+defineExpose({ whole, show })
 watch([() => props.pile, size], ([chosen]) => {
   if (chosen && view.value)
     view.value = withInSight(view.value, size.value, chosen.first.latitude, chosen.first.longitude)

@@ -36,7 +36,7 @@ const view = ref<View>()
 const looked = ref<Box>()
 const box = refDebounced(looked, A_PAUSE_MS)
 const map = useTemplateRef<{
-  whole: () => void
+  whole: (places: readonly Lying[]) => void
   show: (places: readonly Lying[]) => void
 }>('map')
 const asked = computed(() => ({
@@ -63,6 +63,12 @@ async function comeCloser(): Promise<void> {
   const { heaps: parts } = await ask(api.GET('/api/map', { params: { query } }))
   map.value?.show(parts)
 }
+/** All that is asked for; what is in sight now may be none of it. */
+async function showWhole(): Promise<void> {
+  const query = { words: typed.value, traits: traits.value, year: year.value }
+  const { heaps: all } = await ask(api.GET('/api/map', { params: { query } }))
+  map.value?.whole(all)
+}
 const called = ref('')
 function choose(pile: Pile<Heap>): void {
   called.value = calledFrom(pile.first, view.value?.scale ?? 0, locale.value, pile.cells.length)
@@ -71,7 +77,7 @@ function choose(pile: Pile<Heap>): void {
 function set(query: Record<string, string | undefined>): void {
   void router.replace({ query: { ...route.query, ...query } })
 }
-useKeys({ Escape: () => (chosen.value = undefined), '0': () => map.value?.whole() })
+useKeys({ Escape: () => (chosen.value = undefined), '0': showWhole })
 </script>
 
 <template>

@@ -94,7 +94,8 @@ const photos = computed(() => props.all.filter((e) => e.kind === 'photo' && e.pi
 </template>
 
 <style scoped>
-.picked {
+.picked,
+.picked:hover {
   box-shadow: 0 0 0 3px var(--accent);
   z-index: 1;
 }

@@ -132,8 +132,11 @@ li {
   position: absolute;
   top: 5px;
   inset-inline-end: 5px;
-  width: 26px;
-  height: 26px;
+  display: grid;
+  place-items: center;
+  width: 24px;
+  height: 24px;
+  padding: 0;
   border-radius: 50%;
   background: var(--card);
   color: var(--ink);

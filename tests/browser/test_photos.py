@@ -1,4 +1,4 @@
-"""A photo is found by the map: heaps from afar, closer by, beside the map, and on the wall; by mouse and by keys."""
+"""Photos: found by the map, by mouse and by keys; large and near; in albums and groups."""
 
 from __future__ import annotations
 
@@ -7,8 +7,10 @@ from pathlib import Path
 
 import pytest
 from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.support.select import Select
 
 from indice.demo.media import write_photo
 from indice.demo.photographs import SCENES, render
@@ -112,7 +114,79 @@ def test_the_map_goes_by_keys_and_is_narrowed_down(browser: webdriver.Chrome, ph
     for _ in range(12):
         body.send_keys(Keys.ARROW_RIGHT)
     wait(browser, lambda b: heaps(b) == [])
+    # Also when nothing of what is in sight now is known any more.
+    wait(browser, lambda b: see(b, "[data-test=total]").text == "0")
     body.send_keys("0")
     wait(browser, lambda b: heaps(b) == ["Farrowgate, 1 photo"])
     browser.get(f"{photos}/catalog/photos/map?filter=town:nowhere")
     see(browser, ".empty", "Nothing")
+
+
+def press(browser: webdriver.Chrome, *keys: str) -> None:
+    ActionChains(browser).send_keys(*keys).perform()
+
+
+def test_a_photo_lies_large_and_near_with_what_is_known(browser: webdriver.Chrome, photos: str) -> None:
+    browser.get(f"{photos}/catalog/photos")
+    see(browser, ".shot[title=mill]").click()
+    see(browser, "figcaption", "mill")
+    press(browser, "i")
+    see(browser, "[data-test=light-facts]", "Olmar, Norrow")
+    press(browser, "z")
+    size = "const i = document.querySelector('.near img'); return i && i.complete && [i.naturalWidth, i.width]"
+    wait(browser, lambda b: b.execute_script(size) == [600, 600])
+    assert "/content" in browser.find_element(By.CSS_SELECTOR, ".near img").get_attribute("src")
+    press(browser, Keys.ESCAPE)
+    wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, ".near"))
+    press(browser, "f")
+    see(browser, "[data-test=fond][aria-pressed=true]")
+    mill = next(one for one in ask(browser, "/api/shelves/photos")["entries"] if one["title"] == "mill")
+    wait(browser, lambda b: ask(b, "/api/shelves/photos?traits=mark:favourite")["entries"][0]["id"] == mill["id"])
+    place = int(see(browser, ".acts .mono").text.partition("/")[0])
+    press(browser, " ")
+    wait(browser, lambda b: see(b, ".acts .mono").text == f"{place + 1}/5")
+    press(browser, Keys.ESCAPE)
+    wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, "[role=dialog]"))
+
+
+def test_an_album_is_made_on_the_wall_and_ordered_by_keys(browser: webdriver.Chrome, photos: str) -> None:
+    browser.get(f"{photos}/catalog/photos/albums")
+    see(browser, ".empty", "No album yet")
+    browser.get(f"{photos}/catalog/photos")
+    see(browser, "[data-test=pick]").click()
+    for title in ("pier", "gull", "mill"):
+        see(browser, f".shot[title={title}]").click()
+    see(browser, "[data-test=to-list]").click()
+    see(browser, "[data-test=list-name]").send_keys("Summer", Keys.ENTER)
+    wait(browser, lambda b: [one["count"] for one in ask(b, "/api/lists")["lists"]] == [3])
+    see(browser, "[data-test=way-albums]").click()
+    see(browser, "a.list", "Summer").click()
+
+    def titles(b: webdriver.Chrome) -> list[str]:
+        return [one.get_attribute("title") or "" for one in b.find_elements(By.CSS_SELECTOR, ".album .shot")]
+
+    wait(browser, lambda b: len(titles(b)) == 3)
+    first, second, third = titles(browser)
+    see(browser, f".album .shot[title={first}]").send_keys(Keys.ALT, Keys.ARROW_RIGHT)
+    wait(browser, lambda b: titles(b) == [second, first, third])
+    see(browser, f".album .shot[title={third}]").send_keys(Keys.DELETE)
+    wait(browser, lambda b: titles(b) == [second, first])
+    browser.refresh()
+    wait(browser, lambda b: titles(b) == [second, first])
+    see(browser, f".album .shot[title={first}]").send_keys(Keys.ENTER)
+    see(browser, "figcaption", first)
+
+
+def test_photos_stand_in_groups_by_where_they_were_taken(browser: webdriver.Chrome, photos: str) -> None:
+    browser.get(f"{photos}/catalog/photos")
+    Select(see(browser, "[data-test=group-by]")).select_by_value("town")
+    wait(
+        browser,
+        lambda b: (
+            [one.text for one in b.find_elements(By.CSS_SELECTOR, "[data-test=group] h2")]
+            == ["Brackwater", "Farrowgate", "Olmar"]
+        ),
+    )
+    see(browser, "[data-test=group] h2 a", "Brackwater").click()
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".shot")) == 2)
+    see(browser, ".slip", "Brackwater")
