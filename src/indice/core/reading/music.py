@@ -621,6 +621,9 @@ def _place(
         is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
         if named[-2].kind == "shelf" or is_said_again:
             named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
+    if sense == "book" and len(named) == 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)) and counted["book"]:
+        named[-1].artist = None  # its place in a series that nobody names
+        named[-1].album = re.sub(rf"^{re.escape(counted[0])}", "", named[-1].album or "") or named[-1].album
     if sense == "book" and len(named) > 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)):
         named.pop(-2)  # a series, of which this is one book
         if named[-1].album and counted["book"]:
@@ -903,6 +906,10 @@ def _text_or_none(value: object) -> str | None:
     return str(value) if value else None
 
 
+_SPACED = re.compile(r"_|^[^\s.]+(?:\.[^\s.]+)+$")
+"""Something else stands for spaces."""
+
+
 def _is_told_by_columns(found: Columns, known: Known) -> bool:
     """Whether the columns are the better reading: they repeat a folder's words, or a number stands among them."""
     labels = [column.label for column in found.columns]
@@ -916,7 +923,9 @@ def _is_told_by_columns(found: Columns, known: Known) -> bool:
         last = found.columns[len(found.columns) - 1]
         return labels == ["words", "number"] and found.separator != "dash" and last.text.startswith("0")
     if found.separator == "dash":
-        is_spaced = "_" in found.columns[-1].text or any("_" in one.text for one in found.columns)
+        is_spaced = any(_SPACED.search(one.text) for one in found.columns)
+        if words == 3 and labels[2:4] == ["year", "number"]:
+            return True  # `Artist-Album-2003-11-Title`: a year and a number side by side part by themselves
         return (words == 2 and (is_spaced or labels[0] in ("number", "disc", "both"))) or (
             words == 3 and is_spaced and bool(inner)
         )

@@ -311,14 +311,24 @@ def split_aka(seen: Scan, work: Work) -> None:
     match = AKA.search(seen.text, start)
     if match is None:
         return
+    bracket = next((b for b in seen.brackets if b.start < match.end() < b.end), None)
     if match.start() < end:
-        work.title = title_of(seen, start, match.start(), rule) or work.title
-        alternative = title_of(seen, match.end(), max(end, match.end()), "second title after AKA")
+        # `One Title (2001) AKA Another (2001)`: the year is said of each.
+        said = {year[0] for year in seen.years if year[3]}
+        years = (b.start for b in seen.brackets if start < b.start < match.start() and b.start + 1 in said)
+        work.title = title_of(seen, start, next(years, match.start()), rule) or work.title
+        last = max(end, match.end())
+    elif bracket is not None:
+        bracket.used = True
+        last = bracket.end - 1
     else:
-        bracket = next((b for b in seen.brackets if b.start <= match.start() < b.end), None)
-        alternative = title_of(seen, match.end(), bracket.end - 1, "second title after AKA") if bracket else None
-        if bracket:
-            bracket.used = True
+        opened = (b.start for b in seen.brackets if b.start > match.end())
+        last = min(tail_start(seen, match.end(), loose=True), next(opened, len(seen.text)))
+    if work.part is not None and work.part[1] > match.end():
+        last = min(last, work.part[1])
+    third = AKA.search(seen.text, match.end(), last)
+    last = third.start() if third else last
+    alternative = title_of(seen, match.end(), last, "second title after AKA")
     if alternative:
         text, left, right, why = alternative
         work.alt_title = (text.rstrip(")]"), left, right, why)
