@@ -21,6 +21,7 @@ from statistics import median
 from flask.testing import FlaskClient
 from sqlalchemy import event, text
 
+from indice.core.catalog import GROUPED
 from indice.settings import Settings
 from indice.store.cluster import Cluster
 from indice.store.database import Database, open_database
@@ -201,6 +202,12 @@ def fill(database: Database, entries: int) -> None:
         link.execute(text("vacuum analyze"))
 
 
+_MEASURES = """
+update entry set seconds = 3000 + id % 5000, lines = (array[480, 720, 1080, 2160])[1 + id % 4],
+                 size_bytes = 1000000000::bigint + id * 7919 % 20000000000
+where kind = 'movie'
+"""
+"""Films that differ in what they are ordered by."""
 _SPOTS = """
     update entry set spot = (id / 60 % 400)::bigint * 829348951 % 16777216 * 16777216 + (random() * 16777215)::bigint
     where kind = 'photo' and id % 3 > 0
@@ -267,6 +274,11 @@ def requests_of(client: FlaskClient, database: Database) -> Iterator[tuple[str, 
     yield "songs, newest", lambda _: "/api/songs?sort=added"
     yield "songs, by a word", lambda n: f"/api/songs?words={_WORDS[n % len(_WORDS)]}"
     yield "shelf films, by year", lambda _: "/api/shelves/films?sort=year"
+    for sort in ("length", "resolution", "size", "rating"):
+        yield f"shelf films, by {sort}", lambda _, sort=sort: f"/api/shelves/films?sort={sort}"
+    for shelf, groups in GROUPED.items():
+        for group in groups:
+            yield f"{shelf} by {group}", lambda _, shelf=shelf, group=group: f"/api/shelves/{shelf}/by/{group}"
     yield "shelf films, newest", lambda _: "/api/shelves/films?sort=added"
     for shelf in ("films", "series", "music", "photos"):
         yield f"traits of {shelf}", lambda _, shelf=shelf: f"/api/shelves/{shelf}/traits"
@@ -316,6 +328,7 @@ def catalog(entries: int) -> Iterator[tuple[Database, Settings]]:
             with database.begin() as db:
                 db.execute(text(_SPOTS))
                 db.execute(text("delete from place_due"))
+                db.execute(text(_MEASURES))
             with database.engine.connect().execution_options(isolation_level="AUTOCOMMIT") as link:
                 link.execute(text("vacuum analyze entry"))
             print(f"traits of {settled} settled in {time.perf_counter() - began:.0f} s")

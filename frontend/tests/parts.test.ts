@@ -192,6 +192,33 @@ describe('the episode grid', () => {
     expect(grid.find('button.missing').attributes('disabled')).toBeDefined()
     expect(grid.find('button.twice').text()).toBe('2×')
   })
+  it('opens an episode beside it, goes on to its neighbours by the arrow keys, and skips what is missing', async () => {
+    const spy = vi.spyOn(api, 'GET').mockImplementation(() => new Promise(() => undefined) as never)
+    const grid = mount(EpisodeGrid, {
+      global: { ...global, plugins: [...global.plugins, [VueQueryPlugin, {}]] },
+      props: { rows },
+      attachTo: document.body,
+    })
+    await grid.find('button.here').trigger('click')
+    const panel = () => grid.find('[data-test=episode-panel]')
+    expect(panel().text()).toContain('One')
+    expect(grid.find('button.here').attributes('aria-expanded')).toBe('true')
+    const press = async (key: string) => {
+      window.dispatchEvent(new KeyboardEvent('keydown', { key }))
+      await flushPromises()
+    }
+    await press('ArrowRight')
+    expect(panel().text()).toContain('Four')
+    await press('ArrowRight')
+    expect(panel().text()).toContain('Four')
+    await press('ArrowLeft')
+    expect(panel().text()).toContain('One')
+    await press('Escape')
+    expect(panel().exists()).toBe(false)
+    expect(document.activeElement).toBe(grid.find('button.here').element)
+    grid.unmount()
+    spy.mockRestore()
+  })
   it('says what was seen, and has a word for it only then', () => {
     const seen = [{ ...rows[0]!, cells: rows[0]!.cells.map((cell) => ({ ...cell, seen: true })) }]
     expect(mount(EpisodeGrid, { global, props: { rows } }).text()).not.toContain('Seen')

@@ -282,6 +282,16 @@ def test_a_series_shows_what_is_missing(browser: webdriver.Chrome, address: str)
     see(browser, ".cell.missing")
     assert [cell.text for cell in browser.find_elements(By.CSS_SELECTOR, "button.cell.missing")] == ["6", "7"]
     assert [cell.text for cell in browser.find_elements(By.CSS_SELECTOR, "button.cell.twice")] == ["2×"]
+    # An episode opens beside it, and its neighbours by key.
+    see(browser, "button.cell.here", "1").click()
+    see(browser, "[data-test=episode-panel]", "Season 1 · 1")
+    see(browser, "[data-test=panel-seen]").click()
+    see(browser, "[data-test=panel-seen][aria-pressed=true]")
+    see(browser, "button.cell.here.seen", "1")
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ARROW_RIGHT)
+    see(browser, "[data-test=episode-panel]", "Season 1 · 2")
+    browser.find_element(By.TAG_NAME, "body").send_keys(Keys.ESCAPE)
+    wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, "[data-test=episode-panel]"))
 
 
 def test_an_album_plays_and_the_player_stays(browser: webdriver.Chrome, address: str) -> None:
@@ -290,13 +300,13 @@ def test_an_album_plays_and_the_player_stays(browser: webdriver.Chrome, address:
     see(browser, "[data-test=play]").click()
     wait(
         browser,
-        lambda b: b.execute_script("const a = document.querySelector('audio'); return a && a.currentTime > 0.3"),
+        lambda b: b.execute_script("const a = document.querySelector('audio.live'); return a && a.currentTime > 0.3"),
         30,
     )
     browser.find_element(By.LINK_TEXT, "House").click() if browser.find_elements(By.LINK_TEXT, "House") else None
     see(browser, "h1", "Libraries")
-    moved = browser.execute_script("return document.querySelector('audio').currentTime")
-    wait(browser, lambda b: b.execute_script("return document.querySelector('audio').currentTime") > moved)
+    moved = browser.execute_script("return document.querySelector('audio.live').currentTime")
+    wait(browser, lambda b: b.execute_script("return document.querySelector('audio.live').currentTime") > moved)
     see(browser, ".player [aria-label='Close the player']").click()
     wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, ".player, audio"))
 

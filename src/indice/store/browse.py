@@ -31,6 +31,7 @@ from ..errors import IndiceError
 from .among import among
 from .models import CleanText, Entry, Mark
 from .orders import Sort, packed, sorted_page, unpacked
+from .trait_sums import whole_counts
 from .traits import count_traits
 
 __all__ = [
@@ -40,6 +41,7 @@ __all__ = [
     "Page",
     "Wanted",
     "conditions_of",
+    "counts_of",
     "first_matching",
     "matching_count",
     "matching_filters",
@@ -237,10 +239,22 @@ _SAYS: dict[str, ColumnElement[bool]] = {
 }
 
 
+_KINDS = {"films": ("movie",), "series": ("series",), "music": ("album",), "photos": ("photo", "clip")}
+
+
+def counts_of(db: Session, wanted: Wanted, *, group: str = "") -> dict[str, int]:
+    """Trait → how many entries have it; of one group only where that is named. What is not narrowed down has kept sums."""
+    if wanted == Wanted(wanted.shelf, sort=wanted.sort, after=wanted.after, person_id=wanted.person_id):
+        whole = whole_counts(db, _KINDS[wanted.shelf], group=group)
+        if whole is not None:
+            return whole
+    return count_traits(db, conditions_of(wanted), group=group)
+
+
 def trait_counts(db: Session, wanted: Wanted) -> dict[str, int]:
     """Trait → how many entries would be left; of a group of which something is chosen, with its other traits beside it."""
     groups = {trait.partition(":")[0] for trait in wanted.traits}
-    counts = count_traits(db, conditions_of(wanted))
+    counts = counts_of(db, wanted)
     for group in groups - {"mark", "near"}:
         others = tuple(trait for trait in wanted.traits if trait.partition(":")[0] != group)
         beside = count_traits(db, conditions_of(replace(wanted, traits=others)))

@@ -11,10 +11,9 @@ from sqlalchemy.orm import Session
 
 from ..core.catalog import GROUPED, NEWEST_FIRST
 from .among import among
-from .browse import Wanted, conditions_of
+from .browse import Wanted, conditions_of, counts_of
 from .models import CleanText, Entry
 from .orders import packed, unpacked
-from .traits import count_traits
 
 __all__ = ["GROUPS_A_PAGE", "SHOWN", "Group", "GroupPage", "groups_of", "is_grouped"]
 
@@ -52,7 +51,7 @@ def groups_of(db: Session, wanted: Wanted, group: str) -> GroupPage:
 
     Raises :class:`IndiceError` where the page is none that was given out.
     """
-    counts = count_traits(db, conditions_of(wanted), group=group)
+    counts = counts_of(db, wanted, group=group)
     order = sorted((_key(group, trait, count) for trait, count in counts.items()))
     if wanted.after:
         behind = tuple(unpacked(wanted.after, int, str))

@@ -15,7 +15,7 @@ from sqlalchemy.orm import ORMExecuteState, Session, with_loader_criteria
 
 from .models import Artwork, Candidate, Entry, Fact, FactChange, File, Library, PlaylistItem
 
-__all__ = ["Role", "Shared", "Viewer", "bind_viewer", "keeps", "may_see"]
+__all__ = ["Role", "Shared", "Viewer", "bind_viewer", "bound_viewer", "keeps", "may_see"]
 
 Role = Literal["owner", "librarian", "member", "guest"]
 _OF_AN_AGE = ("movie", "series", "season", "episode", "clip")
@@ -113,6 +113,11 @@ def bind_viewer(db: Session, viewer: Viewer) -> None:
     """From now on this session brings up only what a viewer may see."""
     if not viewer.manages:
         db.info[_KEY] = viewer
+
+
+def bound_viewer(db: Session) -> Viewer | None:
+    """Who a session is bound to; None where it brings up everything."""
+    return db.info.get(_KEY)
 
 
 def _conditions(viewer: Viewer) -> list[Any]:

@@ -10,6 +10,7 @@ from ..store.ages import settle_ages
 from ..store.database import Database
 from ..store.jobs import announce
 from ..store.places import places_due, put_towns
+from ..store.trait_sums import fold_sums
 from ..store.traits import settle_traits
 
 __all__ = ["settle_all"]
@@ -27,6 +28,9 @@ def settle_all(database: Database) -> int:
         count += _settle(database)
         if _name_places(database):
             count += _settle(database)
+        if count:
+            with database.begin() as db:
+                fold_sums(db)
     except SQLAlchemyError as error:
         log.error("traits_failed", error=str(error))
     return count

@@ -2,16 +2,16 @@
 /** A series at a glance: seasons by episodes; a dated show months by days; running numbers in rows of ten. */
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRouter } from 'vue-router'
-import type { Entry, GridCell } from '@/api/client'
+import { type Entry, type GridCell } from '@/api/client'
+import { useKeys } from '@/composables/useKeys'
 import { cellName, rowName, type GridRow as Row } from '@/composables/gridWords'
+import EpisodePanel from './EpisodePanel.vue'
 
 const WRAPS_FROM = 22
 const DAYS = 31
 
 const props = defineProps<{ rows: Entry['grid'] }>()
 const { t, locale } = useI18n()
-const router = useRouter()
 const lit = ref<{ cell: GridCell; row: Row }>()
 const numbered = computed(() => props.rows.filter((row) => !row.month && !row.first))
 const isDated = computed(() => props.rows.some((row) => row.month))
@@ -37,54 +37,110 @@ function name(row: Row, cell: GridCell): string {
   const seen = cell.seen ? `, ${t('marks.seen')}` : ''
   return `${cellName(row, cell, locale.value)} ${cell.title}, ${t(`page.${cell.state}`)}${seen}`
 }
-function open(cell: GridCell): void {
-  if (cell.entry_id && cell.state !== 'missing') void router.push(`/catalog/entry/${cell.entry_id}`)
+/** The episodes that are there, one after the other: the panel goes from one to its neighbours. */
+const there = computed(() =>
+  props.rows.flatMap((row) =>
+    row.cells
+      .filter((cell) => cell.entry_id && cell.state !== 'missing')
+      .map((cell) => ({ cell, row })),
+  ),
+)
+const chosen = ref<number>()
+const at = computed(() => there.value.findIndex((one) => one.cell.entry_id === chosen.value))
+const open = computed(() => there.value[at.value])
+const called = computed(() => {
+  const one = open.value
+  if (!one) return ''
+  const number = cellName(one.row, one.cell, locale.value)
+  return one.row.month ? number : `${rowName(one.row, t, locale.value)} · ${number}`
+})
+function step(by: number): void {
+  const next = there.value[at.value + by]
+  if (open.value && next) chosen.value = next.cell.entry_id ?? undefined
 }
+function close(): void {
+  const cell = document.querySelector<HTMLElement>('.cell.open')
+  chosen.value = undefined
+  cell?.focus()
+}
+useKeys({
+  ArrowLeft: () => step(-1),
+  ArrowRight: () => step(1),
+  Escape: () => open.value && close(),
+})
 </script>
 
 <template>
-  <div class="grid" :class="{ days: isDated }" @mouseleave="lit = undefined">
-    <div v-if="head" class="row head" aria-hidden="true">
-      <span></span
-      ><span class="cells placed"
-        ><i v-for="n in head" :key="n" class="mono">{{ n }}</i></span
-      >
-    </div>
-    <div v-for="row in rows" :key="`${row.season} ${row.month} ${row.first}`" class="row">
-      <span class="season">{{ rowName(row, t, locale) }}</span>
-      <span class="cells" :class="{ placed: row.month || row.first || !wraps }">
-        <button
-          v-for="(cell, index) in row.cells"
-          :key="index"
-          class="plain cell"
-          :class="[cell.state, { seen: cell.seen }]"
-          :style="{ gridColumn: column(row, cell) }"
-          :disabled="!cell.entry_id || cell.state === 'missing'"
-          :aria-label="name(row, cell)"
-          @mouseenter="lit = { cell, row }"
-          @focus="lit = { cell, row }"
-          @click="open(cell)"
+  <div class="beside" :class="{ open }">
+    <div class="grid" :class="{ days: isDated }" @mouseleave="lit = undefined">
+      <div v-if="head" class="row head" aria-hidden="true">
+        <span></span
+        ><span class="cells placed"
+          ><i v-for="n in head" :key="n" class="mono">{{ n }}</i></span
         >
-          {{ cell.state === 'twice' ? '2×' : cell.number }}
-        </button>
-      </span>
+      </div>
+      <div v-for="row in rows" :key="`${row.season} ${row.month} ${row.first}`" class="row">
+        <span class="season">{{ rowName(row, t, locale) }}</span>
+        <span class="cells" :class="{ placed: row.month || row.first || !wraps }">
+          <button
+            v-for="(cell, index) in row.cells"
+            :key="index"
+            class="plain cell"
+            :class="[cell.state, { seen: cell.seen, open: open?.cell === cell }]"
+            :aria-expanded="open?.cell === cell"
+            :style="{ gridColumn: column(row, cell) }"
+            :disabled="!cell.entry_id || cell.state === 'missing'"
+            :aria-label="name(row, cell)"
+            @mouseenter="lit = { cell, row }"
+            @focus="lit = { cell, row }"
+            @click="chosen = cell.entry_id ?? undefined"
+          >
+            {{ cell.state === 'twice' ? '2×' : cell.number }}
+          </button>
+        </span>
+      </div>
+      <p class="caption">
+        <template v-if="lit"
+          ><b>{{ cellName(lit.row, lit.cell, locale) }} · {{ lit.cell.title }}</b
+          ><span class="faint">{{ t(`page.${lit.cell.state}`) }}</span></template
+        ><template v-else
+          ><span class="key"><i class="cell here"></i>{{ t('page.here') }}</span
+          ><span v-if="rows.some((row) => row.cells.some((cell) => cell.seen))" class="key low"
+            ><i class="cell here seen"></i>{{ t('marks.seen') }}</span
+          ><span class="key"><i class="cell missing"></i>{{ t('page.missing') }}</span
+          ><span class="key"><i class="cell twice"></i>{{ t('page.twice') }}</span></template
+        >
+      </p>
     </div>
-    <p class="caption">
-      <template v-if="lit"
-        ><b>{{ cellName(lit.row, lit.cell, locale) }} · {{ lit.cell.title }}</b
-        ><span class="faint">{{ t(`page.${lit.cell.state}`) }}</span></template
-      ><template v-else
-        ><span class="key"><i class="cell here"></i>{{ t('page.here') }}</span
-        ><span v-if="rows.some((row) => row.cells.some((cell) => cell.seen))" class="key low"
-          ><i class="cell here seen"></i>{{ t('marks.seen') }}</span
-        ><span class="key"><i class="cell missing"></i>{{ t('page.missing') }}</span
-        ><span class="key"><i class="cell twice"></i>{{ t('page.twice') }}</span></template
-      >
-    </p>
+    <EpisodePanel
+      v-if="open?.cell.entry_id"
+      :entry-id="open.cell.entry_id"
+      :called="called"
+      :title="open.cell.title"
+      :has-before="at > 0"
+      :has-after="at < there.length - 1"
+      @step="step"
+      @close="close"
+    />
   </div>
 </template>
 
 <style scoped>
+.beside.open {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  gap: 20px;
+  margin-bottom: 20px;
+}
+.cell.open {
+  border-color: var(--accent);
+  box-shadow: inset 0 0 0 2px var(--accent);
+}
+@media (max-width: 900px) {
+  .beside.open {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 .grid {
   margin-bottom: 20px;
   overflow-x: auto;
