@@ -213,7 +213,9 @@ def grouped(client: FlaskClient, shelf: str, group: str, after: str = "", traits
     return rows, told["following"]
 
 
-def test_a_shelf_in_groups(owner: FlaskClient, genres: Database) -> None:
+@pytest.mark.parametrize("looked", [600, 1, 0])
+def test_a_shelf_in_groups(owner: FlaskClient, genres: Database, monkeypatch: pytest.MonkeyPatch, looked: int) -> None:
+    monkeypatch.setattr("indice.store.groups.LOOKED_THROUGH", looked)
     rows, following = grouped(owner, "films", "genre")
     assert rows == [
         ("Comedy", 2, ["Kettle Morning", f"{SECRET} Below"]),

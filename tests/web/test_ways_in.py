@@ -35,7 +35,7 @@ def token(client: FlaskClient, *scopes: str, **more: object) -> str:
 @pytest.mark.parametrize(
     ("operation", "method", "scope"),
     [
-        ("catalog.read_shelf", "GET", "see"),
+        ("shelves.read_shelf", "GET", "see"),
         ("media.read_content", "GET", "see"),
         ("playback.play", "POST", "see"),
         ("marks.mark", "PUT", "mark"),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy import Select, Subquery, cast, func, literal, select, union_all
 from sqlalchemy.dialects.postgresql import ARRAY
@@ -57,7 +58,7 @@ def groups_of(db: Session, wanted: Wanted, group: str) -> GroupPage:
         behind = tuple(unpacked(wanted.after, int, str))
         order = [key for key in order if key > behind]
     shown = [trait for _, trait in order[:GROUPS_A_PAGE]]
-    entries = _first_of(db, wanted, shown)
+    entries = _first_of(db, wanted, {trait: counts[trait] for trait in shown})
     return GroupPage(
         groups=[Group(trait[len(group) + 1 :], counts[trait], entries.get(trait, ())) for trait in shown],
         total=len(counts),
@@ -70,17 +71,42 @@ def _key(group: str, trait: str, count: int) -> tuple[int, str]:
     return (-int(value) if value.isdigit() else 0, trait) if group in NEWEST_FIRST else (-count, trait)
 
 
-def _first_of(db: Session, wanted: Wanted, traits: Sequence[str]) -> Mapping[str, list[Entry]]:
-    """The first entries that have each trait, in the order of the shelf: one question for all traits."""
-    if not traits:
+def _first_of(db: Session, wanted: Wanted, counts: Mapping[str, int]) -> Mapping[str, list[Entry]]:
+    """The first entries that have each trait, in the order of the shelf.
+
+    What many have is found among the first of the shelf; only for what few have the database looks by the trait.
+    """
+    if not counts:
         return {}
-    if wanted.shelf == "photos":
-        keys, newest_first = [func.coalesce(Entry.moment, "").label("first"), Entry.id], True
-    else:
-        keys, newest_first = (
-            [Entry.sort_title.label("first"), func.coalesce(Entry.year, 0).label("second"), Entry.id],
-            False,
-        )
+    keys, newest_first = _order_of(wanted.shelf)
+    found: dict[str, list[int]] = {trait: [] for trait in counts}
+    first = select(Entry.id, Entry.traits).where(*conditions_of(wanted))
+    order = [key.desc() if newest_first else key.asc() for key in keys]
+    for row in db.execute(first.order_by(*order).limit(LOOKED_THROUGH)):
+        for trait in row.traits:
+            if len(found.get(trait, _FULL)) < SHOWN:
+                found[trait].append(row.id)
+    rare = [trait for trait, ids in found.items() if len(ids) < min(SHOWN, counts[trait])]
+    if rare:
+        found |= _by_trait(db, wanted, rare)
+    every = {id_ for ids in found.values() for id_ in ids}
+    known = {entry.id: entry for entry in db.scalars(select(Entry).where(among(Entry.id, every)))}
+    return {trait: [known[id_] for id_ in ids if id_ in known] for trait, ids in found.items()}
+
+
+LOOKED_THROUGH = 600
+_FULL = range(10**6)
+
+
+def _order_of(shelf: str) -> tuple[list[Any], bool]:
+    if shelf == "photos":
+        return [func.coalesce(Entry.moment, "").label("first"), Entry.id], True
+    return [Entry.sort_title.label("first"), func.coalesce(Entry.year, 0).label("second"), Entry.id], False
+
+
+def _by_trait(db: Session, wanted: Wanted, traits: Sequence[str]) -> dict[str, list[int]]:
+    """Ids of the first entries that have each trait: one question for all traits."""
+    keys, newest_first = _order_of(wanted.shelf)
     order = [key.desc() if newest_first else key.asc() for key in keys]
     parts = [
         select(*keys)
@@ -91,11 +117,9 @@ def _first_of(db: Session, wanted: Wanted, traits: Sequence[str]) -> Mapping[str
         for trait in traits
     ]
     rows = db.execute(union_all(*(_placed(part, place, newest_first) for place, part in enumerate(parts)))).all()
-    known = {entry.id: entry for entry in db.scalars(select(Entry).where(among(Entry.id, {row.id for row in rows})))}
-    found: dict[str, list[Entry]] = {}
+    found: dict[str, list[int]] = {trait: [] for trait in traits}
     for row in sorted(rows, key=lambda row: (row.place, row.at)):
-        if row.id in known:
-            found.setdefault(traits[int(row.place)], []).append(known[row.id])
+        found[traits[int(row.place)]].append(row.id)
     return found
 
 

@@ -28,7 +28,6 @@ from ..store.playlists import (
     remove_playlist,
     resolve_paths,
 )
-from .catalog import wanted_from
 from .common import begin, cards_of, placed_cards_of, viewer
 from .schemas import Changed, Done, EntryCard, ShelfQuery
 from .schemas_lists import (
@@ -46,6 +45,7 @@ from .schemas_lists import (
     PlaylistsOut,
     Rule,
 )
+from .shelves import wanted_from
 
 __all__ = ["bp", "page_of"]
 

@@ -24,8 +24,8 @@ _EVERYONE = """
 me.choose_looks me.upload_own_picture me.remove_own_picture me.read_person_picture
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 songs.read_songs songs.read_lyrics_of
-catalog.read_shelf catalog.read_traits catalog.read_groups catalog.read_ruler catalog.read_ids catalog.search catalog.read_with
-catalog.read_entry catalog.read_map
+shelves.read_shelf shelves.read_traits shelves.read_groups shelves.read_ruler shelves.read_ids catalog.search catalog.read_with
+catalog.read_entry shelves.read_map
 media.read_content media.read_frame media.read_picture media.read_sheet media.read_sheet_picture marks.mark marks.keep_position marks.read_front
 marks.read_going_on marks.write_marks
 playback.play playback.measure_line playback.beat playback.end playback.read_main playback.read_playlist

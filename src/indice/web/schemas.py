@@ -1118,7 +1118,7 @@ class EntryOut(BaseModel):
     decided_by: str | None
     candidates: int
     shot: ShotOut | None
-    """Of a photo."""
+    """Of a photo; not told to who comes by a link."""
     cell: str
     """Of a photo or clip: where on the map it was taken, as the map is narrowed down by it; empty where it does not say."""
 
