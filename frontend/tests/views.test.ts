@@ -46,6 +46,7 @@ const KEEPER = {
   person: 'Odile',
   role: 'owner',
   manages: true,
+  person_id: 1,
   age: null,
   has_pin: false,
   is_lifted: false,
