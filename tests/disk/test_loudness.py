@@ -82,7 +82,7 @@ def tag_mp3(path: Path) -> None:
 def tag_mp4(path: Path) -> None:
     tagged = MP4(path)
     assert tagged.tags is not None
-    tagged.tags["----:com.apple.iTunes:REPLAYGAIN_TRACK_GAIN"] = [MP4FreeForm(b"-4.25 dB")]
+    tagged.tags["----:org.example.tags:REPLAYGAIN_TRACK_GAIN"] = [MP4FreeForm(b"-4.25 dB")]
     tagged.tags["\xa9wrt"] = ["Ines Marlow", "Otto Perrin"]
     tagged.save()
 
