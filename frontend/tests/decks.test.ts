@@ -1,5 +1,9 @@
-import { describe, expect, test } from 'vitest'
+import { flushPromises, mount } from '@vue/test-utils'
+import { afterEach, describe, expect, it, test, vi } from 'vitest'
+import { defineComponent, h, ref } from 'vue'
+import { api } from '@/api/client'
 import { evenedBy, followingOf, type Queue, type Song } from '@/composables/queue'
+import { useDecks } from '@/composables/useDecks'
 import { factorOf, type Loudness } from '@/composables/useLoudness'
 
 const song = (key: number, fromId = 1): Song => ({
@@ -77,4 +81,111 @@ describe('what the sound is multiplied by', () => {
       expect(factorOf(told, by)).toBeCloseTo(factor, 3)
     },
   )
+})
+
+describe('two places for songs', () => {
+  /** A page with both places; what the browser lets be heard is said by `allowed`. */
+  function page(allowed: (element: HTMLMediaElement) => boolean) {
+    let keys = 0
+    const asked: number[] = []
+    vi.spyOn(api, 'POST').mockImplementation(((
+      path: string,
+      { params }: { params: { path: { entry_id: number } } },
+    ) => {
+      if (path.endsWith('/beat')) return Promise.resolve({ response: new Response() })
+      asked.push(params.path.entry_id)
+      const data = { key: `${++keys}`, entry_id: params.path.entry_id, mode: 'direct', parts: [] }
+      const more = { url: `/song/${params.path.entry_id}`, position_seconds: 0, loudness: null }
+      return Promise.resolve({ data: { ...data, ...more }, response: new Response() })
+    }) as never)
+    navigator.sendBeacon = () => true
+    const media = HTMLMediaElement.prototype
+    vi.spyOn(media, 'load').mockImplementation(() => undefined)
+    vi.spyOn(media, 'pause').mockImplementation(() => undefined)
+    const heard: string[] = []
+    vi.spyOn(media, 'play').mockImplementation(function (this: HTMLMediaElement) {
+      if (!allowed(this)) return Promise.reject(new DOMException('no', 'NotAllowedError'))
+      heard.push(this.getAttribute('src') ?? '')
+      return Promise.resolve()
+    })
+    let decks: ReturnType<typeof useDecks> | undefined
+    const songs = [song(1), song(2), song(3)]
+    let at = 0
+    const Holder = defineComponent({
+      setup() {
+        const first = ref<HTMLAudioElement | null>(null)
+        const second = ref<HTMLAudioElement | null>(null)
+        decks = useDecks(() => [first.value, second.value], {
+          following: () => songs[at + 1],
+          over: () => undefined,
+          evened: () => 'no',
+        })
+        return () => [h('audio', { ref: first, id: 'a' }), h('audio', { ref: second, id: 'b' })]
+      },
+    })
+    const mounted = mount(Holder, { attachTo: document.body })
+    const stand = (seconds: number) => {
+      const element = decks!.media()!
+      Object.defineProperty(element, 'duration', { value: 60, configurable: true })
+      Object.defineProperty(element, 'currentTime', {
+        value: seconds,
+        configurable: true,
+        writable: true,
+      })
+      Object.defineProperty(element, 'paused', { value: false, configurable: true })
+    }
+    const play = async (index: number) => {
+      at = index
+      await decks!.play(songs[index]!)
+      await flushPromises()
+    }
+    return { decks: decks!, asked, heard, stand, play, mounted }
+  }
+  afterEach(() => vi.restoreAllMocks())
+
+  it('have the following song ready near the end, and play it without asking again', async () => {
+    const { decks, asked, heard, stand, play, mounted } = page(() => true)
+    await play(0)
+    stand(10)
+    decks.move()
+    await flushPromises()
+    expect(asked).toEqual([1]) // too early
+    stand(45)
+    decks.move()
+    await flushPromises()
+    expect([asked, heard]).toEqual([[1, 2], ['/song/1']]) // ready, and silent
+    await play(1)
+    expect([asked, heard]).toEqual([
+      [1, 2],
+      ['/song/1', '/song/2'],
+    ])
+    expect(decks.live.value).toBe(1)
+    expect(decks.told.value?.entry_id).toBe(2)
+    mounted.unmount()
+  })
+  it('ask anew where somebody chooses another song than the one that is ready', async () => {
+    const { decks, asked, stand, play, mounted } = page(() => true)
+    await play(0)
+    stand(50)
+    decks.move()
+    await flushPromises()
+    await play(2)
+    expect(asked).toEqual([1, 2, 3])
+    expect([decks.live.value, decks.told.value?.entry_id]).toEqual([0, 3])
+    mounted.unmount()
+  })
+  it('are one where the browser lets only the first be heard', async () => {
+    const { decks, asked, heard, stand, play, mounted } = page((element) => element.id === 'a')
+    await play(0)
+    stand(50)
+    decks.move()
+    await flushPromises()
+    await play(1)
+    expect([decks.live.value, heard.at(-1)]).toEqual([0, '/song/2'])
+    stand(50)
+    decks.move()
+    await flushPromises()
+    expect(asked).toEqual([1, 2, 2]) // nothing is made ready any more
+    mounted.unmount()
+  })
 })

@@ -31,6 +31,8 @@ export function useDecks(elements: () => readonly (HTMLAudioElement | null)[], a
   const deck = computed(() => decks[live.value]!)
   const idle = computed(() => decks[1 - live.value]!)
   const media = () => elements()[live.value] ?? null
+  /** Whether this browser plays in one place only. */
+  let isAlone = false
   let change: ReturnType<typeof setTimeout> | undefined
 
   for (const place of places)
@@ -64,11 +66,12 @@ export function useDecks(elements: () => readonly (HTMLAudioElement | null)[], a
   async function play(song: Song, from?: number): Promise<void> {
     clearTimeout(change)
     change = undefined
-    if (readied.value === song.key && from === undefined && idle.value.told.value) return takeOver()
+    if (readied.value === song.key && from === undefined && idle.value.told.value)
+      return takeOver(song)
     drop()
     await deck.value.begin({ entryId: song.entryId, fileId: song.fileId, ...(from && { from }) })
   }
-  async function takeOver(): Promise<void> {
+  async function takeOver(song: Song): Promise<void> {
     const before = live.value
     live.value = before ? 0 : 1
     readied.value = undefined
@@ -81,8 +84,15 @@ export function useDecks(elements: () => readonly (HTMLAudioElement | null)[], a
       setTimeout(() => {
         if (live.value !== before && readied.value === undefined) decks[before]!.leave()
       }, SET_SECONDS * 1000)
-    const element = media()
-    if (element) await deck.value.start(element)
+    try {
+      await media()?.play()
+    } catch (reason) {
+      if ((reason as Error).name !== 'NotAllowedError') return
+      // Some browsers let only that element be heard which a person has started.
+      isAlone = true
+      live.value = before
+      await play(song)
+    }
   }
   function drop(): void {
     readied.value = undefined
@@ -97,7 +107,7 @@ export function useDecks(elements: () => readonly (HTMLAudioElement | null)[], a
   /** Called as the song goes on: makes the following one ready, and changes to it in time. */
   function move(): void {
     const element = media()
-    if (!element || element.paused || !Number.isFinite(element.duration)) return
+    if (isAlone || !element || element.paused || !Number.isFinite(element.duration)) return
     const rest = element.duration - element.currentTime
     if (rest > READY_SECONDS) return
     const next = acts.following()

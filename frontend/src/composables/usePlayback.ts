@@ -195,7 +195,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
   useEventListener(window, 'pageshow', (event: PageTransitionEvent) => {
     if (event.persisted && told.value) void again()
   })
-  return { told, problem, isMuted, isLoading, startAt, begin, attach, start, again, leave, broke }
+  return { told, problem, isMuted, isLoading, startAt, begin, attach, again, leave, broke }
 }
 
 /** The part of a film that holds a moment. */
