@@ -10,9 +10,9 @@ import { useBlocks } from '@/composables/useBlocks'
 import { useLooks } from '@/composables/useLooks'
 import { useStatus } from '@/composables/useStatus'
 import { PICKING, type Picking } from '@/composables/usePicking'
+import ChooseOne from '@/parts/ChooseOne.vue'
 import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import CatalogTabs from './CatalogTabs.vue'
 import GoingOn from './GoingOn.vue'
 import GroupBy from './GroupBy.vue'
 import KeepNarrowing from './KeepNarrowing.vue'
@@ -22,6 +22,7 @@ import NarrowBar from './NarrowBar.vue'
 import PhotoCalendar from './PhotoCalendar.vue'
 import PhotoWall from './PhotoWall.vue'
 import ShelfBlock from './ShelfBlock.vue'
+import ShelfTop from './ShelfTop.vue'
 import ShelfWays from './ShelfWays.vue'
 import YearRuler from './YearRuler.vue'
 
@@ -145,33 +146,30 @@ function set(query: Record<string, string | undefined>): void {
 
 <template>
   <div class="catalog">
-    <div class="top">
-      <CatalogTabs :shelf="shelf" />
+    <ShelfTop
+      :shelf="shelf"
+      :filter="words"
+      :total="n(total)"
+      @filter="(now) => set({ filter: now })"
+    >
       <YearRuler
         v-if="Object.keys(years).length"
         :years="years"
         :chosen="year"
         @choose="(y) => set({ year: y || undefined, until: undefined })"
       />
-      <input
-        type="search"
-        class="filter"
-        :value="words"
-        :placeholder="t('catalog.filter')"
-        :aria-label="t('catalog.filter')"
-        @input="set({ filter: ($event.target as HTMLInputElement).value || undefined })"
-      />
-      <span class="mono faint">{{ n(total) }}</span>
-      <button
-        v-if="status?.person_id && total"
-        class="link"
-        :aria-pressed="picking"
-        data-test="pick"
-        @click="picking ? stopPicking() : (picking = true)"
-      >
-        {{ t('many.title') }}
-      </button>
-    </div>
+      <template #acts>
+        <button
+          v-if="status?.person_id && total"
+          class="link"
+          :aria-pressed="picking"
+          data-test="pick"
+          @click="picking ? stopPicking() : (picking = true)"
+        >
+          {{ t('many.title') }}
+        </button>
+      </template>
+    </ShelfTop>
     <NarrowBar
       v-if="ruler && (ruler.total || traits)"
       :key="shelf"
@@ -182,18 +180,15 @@ function set(query: Record<string, string | undefined>): void {
       :words="typed"
       @choose="(chosen) => set({ with: chosen || undefined })"
     >
-      <label v-if="sorts.length" class="sort"
-        >{{ t('catalog.sort') }}
-        <select
-          :value="sort"
-          data-test="sort"
-          @change="set({ sort: ($event.target as HTMLSelectElement).value })"
-        >
-          <option v-for="one in sorts" :key="one" :value="one">
-            {{ t(`narrow.sort.${one}`) }}
-          </option>
-        </select></label
-      >
+      <ChooseOne
+        v-if="sorts.length"
+        class="at-end"
+        name="sort"
+        :label="t('catalog.sort')"
+        :value="sort"
+        :options="sorts.map((one) => [one, t(`narrow.sort.${one}`)] as const)"
+        @choose="(one) => set({ sort: one })"
+      />
       <GroupBy :shelf="shelf" :class="{ 'at-end': !sorts.length }" />
       <KeepNarrowing v-if="rule" :rule="rule" />
       <ShelfWays v-if="shelf === 'music'" of="music" at="music" />
@@ -257,49 +252,11 @@ function set(query: Record<string, string | undefined>): void {
 </template>
 
 <style scoped>
-.sort {
-  display: inline-flex;
-  gap: 7px;
-  align-items: center;
-  margin-inline-start: auto;
-  color: var(--ink-soft);
-  font-size: 13px;
-}
 .at-end {
   margin-inline-start: auto;
 }
-.sort select {
-  height: 28px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
 .catalog {
   padding: 0 24px 40px;
-}
-.top {
-  position: sticky;
-  top: 54px;
-  z-index: 20;
-  display: flex;
-  align-items: center;
-  gap: 18px;
-  margin: 0 -24px 16px;
-  padding: 9px 24px;
-  background: var(--paper);
-  border-bottom: 1px solid var(--rule);
-}
-.filter {
-  width: 150px;
-  height: 30px;
-  padding: 0 10px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 4px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
 }
 .wall {
   display: grid;
@@ -315,16 +272,6 @@ function set(query: Record<string, string | undefined>): void {
 @media (max-width: 760px) {
   .catalog {
     padding: 0 12px 40px;
-  }
-  .top {
-    position: static;
-    flex-wrap: wrap;
-    margin: 0 -12px 12px;
-    padding: 8px 12px;
-    gap: 8px;
-  }
-  .filter {
-    flex: 1;
   }
   .wall {
     gap: 10px 8px;

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
+import ChooseOne from '@/parts/ChooseOne.vue'
 
 const GROUPED = {
   films: ['genre', 'decade', 'director', 'set'],
@@ -16,8 +17,7 @@ const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
 const groups = computed(() => GROUPED[props.shelf as keyof typeof GROUPED] ?? ([] as const))
-function go(event: Event): void {
-  const by = (event.target as HTMLSelectElement).value
+function go(by: string): void {
   const path = `/catalog/${props.shelf}${by ? `/by/${by}` : ''}`
   const query = Object.fromEntries(
     KEPT.map((one) => [one, route.query[one]]).filter((one) => !!one[1]),
@@ -27,29 +27,11 @@ function go(event: Event): void {
 </script>
 
 <template>
-  <label class="group-by"
-    >{{ t('groups.by') }}
-    <select :value="at ?? ''" data-test="group-by" @change="go">
-      <option value="">{{ t('groups.none') }}</option>
-      <option v-for="one in groups" :key="one" :value="one">{{ t(`groups.${one}`) }}</option>
-    </select></label
-  >
+  <ChooseOne
+    name="group-by"
+    :label="t('groups.by')"
+    :value="at ?? ''"
+    :options="[['', t('groups.none')], ...groups.map((one) => [one, t(`groups.${one}`)] as const)]"
+    @choose="go"
+  />
 </template>
-
-<style scoped>
-.group-by {
-  display: inline-flex;
-  gap: 7px;
-  align-items: center;
-  color: var(--ink-soft);
-  font-size: 13px;
-}
-select {
-  height: 28px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
-</style>

@@ -10,10 +10,10 @@ import { traitsOf, useTraitWords } from '@/composables/traitWords'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import CatalogTabs from './CatalogTabs.vue'
 import GroupBy from './GroupBy.vue'
 import NarrowBar from './NarrowBar.vue'
 import PhotoStrip from './PhotoStrip.vue'
+import ShelfTop from './ShelfTop.vue'
 
 const { t, n } = useI18n()
 const route = useRoute()
@@ -76,10 +76,7 @@ function narrow(chosen: string): void {
 
 <template>
   <div class="groups">
-    <div class="top">
-      <CatalogTabs :shelf="shelf" />
-      <span v-if="data" class="mono faint many">{{ n(data.pages[0]?.total ?? 0) }}</span>
-    </div>
+    <ShelfTop :shelf="shelf" :total="data && n(data.pages[0]?.total ?? 0)" />
     <NarrowBar
       :key="shelf"
       :shelf="shelf"
@@ -123,19 +120,6 @@ function narrow(chosen: string): void {
 .groups {
   padding: 0 24px 40px;
 }
-.top {
-  position: sticky;
-  top: 54px;
-  z-index: 20;
-  display: flex;
-  align-items: center;
-  gap: 18px;
-  margin: 0 -24px 16px;
-  padding: 9px 24px;
-  background: var(--paper);
-  border-bottom: 1px solid var(--rule);
-}
-.many,
 .at-end {
   margin-inline-start: auto;
 }
@@ -174,11 +158,6 @@ h2 a {
 @media (max-width: 760px) {
   .groups {
     padding: 0 12px 40px;
-  }
-  .top {
-    position: static;
-    margin: 0 -12px 12px;
-    padding: 8px 12px;
   }
   .row {
     gap: 8px;

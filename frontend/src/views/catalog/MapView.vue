@@ -19,10 +19,10 @@ import { calledFrom } from '@/composables/placeWords'
 import { useKeys } from '@/composables/useKeys'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import CatalogTabs from './CatalogTabs.vue'
 import EarthMap from './EarthMap.vue'
 import HeapPanel from './HeapPanel.vue'
 import NarrowBar from './NarrowBar.vue'
+import ShelfTop from './ShelfTop.vue'
 import ShelfWays from './ShelfWays.vue'
 
 const A_PAUSE_MS = 180
@@ -82,18 +82,12 @@ useKeys({ Escape: () => (chosen.value = undefined), '0': showWhole })
 
 <template>
   <div class="place">
-    <div class="top">
-      <CatalogTabs shelf="photos" />
-      <input
-        type="search"
-        class="filter"
-        :value="words"
-        :placeholder="t('catalog.filter')"
-        :aria-label="t('catalog.filter')"
-        @input="set({ filter: ($event.target as HTMLInputElement).value || undefined })"
-      />
-      <span class="mono faint" data-test="total">{{ n(total) }}</span>
-    </div>
+    <ShelfTop
+      shelf="photos"
+      :filter="words"
+      :total="n(total)"
+      @filter="(now) => set({ filter: now })"
+    />
     <NarrowBar
       shelf="photos"
       :traits="traits"
@@ -141,25 +135,6 @@ useKeys({ Escape: () => (chosen.value = undefined), '0': showWhole })
   min-height: 420px;
   padding: 0 24px 16px;
 }
-.top {
-  display: flex;
-  align-items: center;
-  gap: 18px;
-  margin: 0 -24px;
-  padding: 9px 24px;
-  border-bottom: 1px solid var(--rule);
-}
-.filter {
-  width: 150px;
-  height: 30px;
-  margin-inline-start: auto;
-  padding: 0 10px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 4px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
 .desk {
   display: grid;
   flex: 1;
@@ -173,15 +148,6 @@ useKeys({ Escape: () => (chosen.value = undefined), '0': showWhole })
 @media (max-width: 760px) {
   .place {
     padding: 0 12px 12px;
-  }
-  .top {
-    flex-wrap: wrap;
-    gap: 8px;
-    margin: 0 -12px;
-    padding: 8px 12px;
-  }
-  .filter {
-    flex: 1;
   }
   .desk.open {
     grid-template: minmax(0, 1.1fr) minmax(0, 1fr) / minmax(0, 1fr);

@@ -10,9 +10,10 @@ import { api, ask, type SongRow } from '@/api/client'
 import { usePlayer } from '@/composables/usePlayer'
 import { useKeys } from '@/composables/useKeys'
 import { clock } from '@/composables/words'
+import ChooseOne from '@/parts/ChooseOne.vue'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
-import CatalogTabs from './CatalogTabs.vue'
+import ShelfTop from './ShelfTop.vue'
 import ShelfWays from './ShelfWays.vue'
 
 const ROW_PX = 40
@@ -99,27 +100,20 @@ const isOn = (song: SongRow) =>
 
 <template>
   <div class="songs">
-    <div class="top">
-      <CatalogTabs shelf="music" />
-      <input
-        type="search"
-        class="filter"
-        :value="words"
-        :placeholder="t('catalog.filter')"
-        :aria-label="t('catalog.filter')"
-        @input="set({ filter: ($event.target as HTMLInputElement).value || undefined })"
-      />
-      <span class="mono faint">{{ n(total) }}{{ data?.pages[0]?.is_more ? '+' : '' }}</span>
-    </div>
+    <ShelfTop
+      shelf="music"
+      :filter="words"
+      :total="`${n(total)}${data?.pages[0]?.is_more ? '+' : ''}`"
+      @filter="(now) => set({ filter: now })"
+    />
     <p class="bar">
-      <label class="sort"
-        >{{ t('catalog.sort') }}
-        <select :value="sort" @change="set({ sort: ($event.target as HTMLSelectElement).value })">
-          <option v-for="one in SORTS" :key="one" :value="one">
-            {{ t(`narrow.sort.${one}`) }}
-          </option>
-        </select></label
-      >
+      <ChooseOne
+        name="sort"
+        :label="t('catalog.sort')"
+        :value="sort"
+        :options="SORTS.map((one) => [one, t(`narrow.sort.${one}`)] as const)"
+        @choose="(one) => set({ sort: one })"
+      />
       <ShelfWays class="to-end" of="music" at="songs" />
     </p>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
@@ -197,49 +191,11 @@ const isOn = (song: SongRow) =>
 .songs {
   padding: 0 24px 40px;
 }
-.top {
-  position: sticky;
-  top: 54px;
-  z-index: 20;
-  display: flex;
-  align-items: center;
-  gap: 18px;
-  margin: 0 -24px 16px;
-  padding: 9px 24px;
-  background: var(--paper);
-  border-bottom: 1px solid var(--rule);
-}
-.filter {
-  width: 150px;
-  height: 30px;
-  margin-inline-start: auto;
-  padding: 0 10px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 4px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
 .bar {
   display: flex;
   gap: 14px;
   align-items: center;
   margin: 0 0 14px;
-}
-.sort {
-  display: inline-flex;
-  gap: 7px;
-  align-items: center;
-  color: var(--ink-soft);
-  font-size: 13px;
-}
-.sort select {
-  height: 28px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 3px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
 }
 .list > div {
   position: relative;
@@ -298,16 +254,6 @@ const isOn = (song: SongRow) =>
 @media (max-width: 760px) {
   .songs {
     padding: 0 12px 40px;
-  }
-  .top {
-    position: static;
-    flex-wrap: wrap;
-    gap: 8px;
-    margin: 0 -12px 12px;
-    padding: 8px 12px;
-  }
-  .filter {
-    flex: 1;
   }
   .row {
     grid-template-columns: 24px minmax(0, 3fr) minmax(0, 2fr) 48px 26px;
