@@ -206,7 +206,7 @@ def node_of(browser: webdriver.Chrome, name: str) -> WebElement:
         found = next((n for n in b.find_elements(By.CSS_SELECTOR, ".node") if name in n.text), None)
         if found is None:
             b.execute_script(
-                "const a = document.querySelector('aside'); a.scrollTop = (a.scrollTop + 400) % a.scrollHeight"
+                "const a = document.querySelector('aside'); if (a) a.scrollTop = (a.scrollTop + 400) % a.scrollHeight"
             )
         return found
 
