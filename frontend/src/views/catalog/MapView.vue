@@ -83,6 +83,7 @@ useKeys({ Escape: () => (chosen.value = undefined), '0': showWhole })
 <template>
   <div class="place">
     <ShelfTop
+      class="flat"
       shelf="photos"
       :filter="words"
       :total="n(total)"
@@ -127,6 +128,9 @@ useKeys({ Escape: () => (chosen.value = undefined), '0': showWhole })
 <style scoped>
 .to-end {
   margin-inline-start: auto;
+}
+.place > .flat {
+  margin-bottom: 0;
 }
 .place {
   display: flex;
