@@ -102,7 +102,7 @@ function narrow(chosen: string): void {
         <span class="mono faint">{{ n(one.count) }}</span>
       </header>
       <PhotoStrip v-if="shelf === 'photos'" :entries="one.entries" />
-      <div v-else class="row" :class="{ square: shelf === 'music' }">
+      <div v-else class="row" :class="{ covers: shelf === 'music' }">
         <EntryTile
           v-for="entry in one.entries"
           :key="entry.id"
@@ -152,7 +152,7 @@ h2 a {
   flex: none;
   width: 132px;
 }
-.square > * {
+.covers > * {
   width: 146px;
 }
 @media (max-width: 760px) {

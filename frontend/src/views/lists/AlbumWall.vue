@@ -3,8 +3,9 @@
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
-import { at as address, type Place } from '@/api/client'
+import type { Place } from '@/api/client'
 import LightTable from '@/parts/LightTable.vue'
+import ShotButton from '@/parts/ShotButton.vue'
 
 const props = defineProps<{ places: readonly Place[]; isOwn: boolean }>()
 const emit = defineEmits<{ drop: [place: Place]; move: [from: number, to: number] }>()
@@ -50,24 +51,13 @@ function key(event: KeyboardEvent, at: number): void {
         @dragover.prevent
         @drop.prevent="lay(at)"
       >
-        <button
-          class="plain shot"
+        <ShotButton
+          :entry="place.entry"
           data-place
-          :aria-label="place.entry.title"
           :aria-description="isOwn ? t('lists.moveHow') : undefined"
-          :title="place.entry.title"
-          :style="{
-            aspectRatio: ratio(place),
-            backgroundImage: place.entry.picture
-              ? `url(${address(`pictures/${place.entry.picture.digest}/480`)}), url(${place.entry.picture.blur})`
-              : undefined,
-          }"
           @click="open(place)"
           @keydown="key($event, at)"
-        >
-          <span v-if="!place.entry.picture" class="mono">{{ place.entry.title }}</span>
-          <span v-else-if="place.entry.kind === 'clip'" class="clip" aria-hidden="true">▶</span>
-        </button>
+        />
         <button
           v-if="isOwn"
           class="plain out"
@@ -109,24 +99,6 @@ li {
 .shot {
   display: block;
   width: 100%;
-  border-radius: 2px;
-  background: var(--desk) center / cover;
-  overflow: hidden;
-}
-.shot:hover {
-  outline: 3px solid var(--card);
-  box-shadow: var(--shadow);
-}
-.mono {
-  font-size: 11px;
-  overflow-wrap: anywhere;
-}
-.clip {
-  position: absolute;
-  inset-inline-start: 6px;
-  bottom: 6px;
-  color: #fff;
-  text-shadow: 0 0 4px #000;
 }
 .out {
   position: absolute;
