@@ -22,3 +22,43 @@ describe('languages', () => {
     expect(holes(said ?? '')).toEqual(holes(text))
   })
 })
+
+const sources = Object.entries(
+  import.meta.glob<string>('../src/**/*.{vue,ts}', {
+    query: '?raw',
+    import: 'default',
+    eager: true,
+  }),
+).filter(([file]) => !file.includes('/locales/') && !file.includes('schema.d.ts'))
+const known = new Set(leaves(en).map(([key]) => key))
+/** Anything in quotes that could be a key: in a call, or kept in a constant until it is asked for. */
+const QUOTED = /['"]([a-z][\w-]*(?:\.[\w-]+)+)['"]/g
+const ASKED = /\b(?:t|te|n)\(\s*'([a-z][\w-]*(?:\.[\w-]+)*)'/g
+/** Keys put together, as in t(`names.${check}.title`): what may stand in the hole is anything. */
+const MADE = /`([a-z][\w-]*\.[^`\s]*\$\{[^`]*)`/g
+
+function pattern(made: string): RegExp {
+  const parts = made.split(/\$\{[^}]*\}/).map((part) => part.replace(/[.*+?^()|[\]\\]/g, '\\$&'))
+  return new RegExp(`^${parts.join('.+')}$`)
+}
+
+describe('the keys of the locales', () => {
+  const asked = sources.flatMap(([file, text]) =>
+    [...text.matchAll(ASKED)].map((found) => [found[1]!, file] as const),
+  )
+  const made = sources.flatMap(([, text]) =>
+    [...text.matchAll(MADE)].map((found) => pattern(found[1]!)),
+  )
+  it('are there for every word that a view asks for', () => {
+    const parents = new Set([...known].map((key) => key.slice(0, key.lastIndexOf('.'))))
+    const missing = asked.filter(([key]) => !known.has(key) && !parents.has(key))
+    expect(missing).toEqual([])
+  })
+  it('are each asked for somewhere', () => {
+    const quoted = new Set(
+      sources.flatMap(([, text]) => [...text.matchAll(QUOTED)].map((found) => found[1]!)),
+    )
+    const idle = [...known].filter((key) => !quoted.has(key) && !made.some((one) => one.test(key)))
+    expect(idle).toEqual([])
+  })
+})

@@ -146,25 +146,62 @@ describe('problems', () => {
 })
 
 describe('the year ruler', () => {
-  it('has a place for every year between the first and the last', async () => {
+  function ruled(chosen: string) {
     const ruler = mount(YearRuler, {
       global,
-      props: { years: { '1999': 2, '2002': 1, '?': 3 }, chosen: '' },
+      props: { years: { '1999': 2, '2002': 1, '2003': 4, '?': 3 }, chosen },
     })
-    const ticks = ruler.findAll('.tick')
-    expect(ticks.map((tick) => tick.attributes('disabled') === undefined)).toEqual([
-      true,
-      false,
-      false,
-      true,
-    ])
-    await ticks[0]!.trigger('click')
-    expect(ruler.emitted('choose')).toEqual([['1999']])
+    const scale = ruler.find('[role=slider]')
+    Object.assign(scale.element, {
+      getBoundingClientRect: () => ({ left: 100, width: 50, top: 0, height: 36 }),
+    })
+    const press = async (key: string) => {
+      await scale.trigger('keydown', { key })
+      return ruler.emitted('choose')?.at(-1)?.[0]
+    }
+    const drag = async (...at: number[]) => {
+      await scale.trigger('pointerdown', { clientX: at[0] })
+      for (const clientX of at) await scale.trigger('pointermove', { clientX })
+      await scale.trigger('pointerup', { clientX: at.at(-1) })
+      return ruler.emitted('choose')?.at(-1)?.[0]
+    }
+    return { ruler, scale, press, drag }
+  }
+  it('is one slider with a place for every year between the first and the last', () => {
+    const { ruler, scale } = ruled('')
+    expect(ruler.findAll('.tick').length).toBe(5)
+    expect(scale.attributes()).toMatchObject({ 'aria-valuemin': '1999', 'aria-valuemax': '2003' })
+    expect(scale.attributes('aria-valuetext')).toBe('All years')
+    expect(ruled('2003').scale.attributes('aria-valuetext')).toBe('2003: 4')
+  })
+  it('goes to the year under the finger, or to the nearest one that has something', async () => {
+    expect(await ruled('').drag(104)).toBe('1999')
+    expect(await ruled('').drag(123)).toBe('2002')
+    expect(await ruled('').drag(104, 120, 148)).toBe('2003')
+    expect(await ruled('').drag(104, 400)).toBe('2003')
+  })
+  it('shows the year while the pointer is over it, and chooses nothing by that', async () => {
+    const { ruler, scale } = ruled('')
+    await scale.trigger('pointermove', { clientX: 134 })
+    expect(ruler.find('.at').text()).toBe('2002: 1')
+    await scale.trigger('pointerleave')
+    expect(ruler.find('.at').exists()).toBe(false)
+    await scale.trigger('pointerup', { clientX: 134 })
+    expect(ruler.emitted('choose')).toBeUndefined()
   })
   it('lets go of the chosen year', async () => {
-    const ruler = mount(YearRuler, { global, props: { years: { '1999': 2 }, chosen: '1999' } })
-    await ruler.find('.tick').trigger('click')
-    expect(ruler.emitted('choose')).toEqual([['']])
+    expect(await ruled('1999').drag(104)).toBe('')
+    expect(await ruled('2002').press('Delete')).toBe('')
+  })
+  it('travels by keys from year to year that has something', async () => {
+    expect(await ruled('1999').press('ArrowRight')).toBe('2002')
+    expect(await ruled('2003').press('ArrowRight')).toBe('2003')
+    expect(await ruled('2003').press('ArrowLeft')).toBe('2002')
+    expect(await ruled('').press('ArrowRight')).toBe('1999')
+    expect(await ruled('').press('ArrowLeft')).toBe('2003')
+    expect(await ruled('2002').press('Home')).toBe('1999')
+    expect(await ruled('2002').press('End')).toBe('2003')
+    expect(await ruled('2002').press('x')).toBeUndefined()
   })
 })
 

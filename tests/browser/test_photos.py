@@ -51,9 +51,7 @@ def prepared(browser: webdriver.Chrome, empty: str, folder: Path) -> str:
 
 def heaps(browser: webdriver.Chrome) -> list[str]:
     """What the map shows, in words."""
-    return sorted(
-        str(one.get_attribute("aria-label")) for one in browser.find_elements(By.CSS_SELECTOR, "[data-test=heap]")
-    )
+    return sorted(one.accessible_name for one in browser.find_elements(By.CSS_SELECTOR, "[data-test=heap]"))
 
 
 def choose(browser: webdriver.Chrome, said: str) -> None:

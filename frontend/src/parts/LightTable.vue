@@ -114,7 +114,7 @@ function drag(event: PointerEvent): void {
     tabindex="-1"
     @click.self="emit('close')"
   >
-    <button class="turn" :disabled="at === 0" :aria-label="t('names.previous')" @click="turn(-1)">
+    <button class="turn" :disabled="at === 0" :aria-label="t('player.previous')" @click="turn(-1)">
       ‹
     </button>
     <figure @click.self="emit('close')">
@@ -154,7 +154,7 @@ function drag(event: PointerEvent): void {
     <button
       class="turn"
       :disabled="at === entries.length - 1"
-      :aria-label="t('names.next')"
+      :aria-label="t('player.next')"
       @click="turn(1)"
     >
       ›

@@ -228,10 +228,11 @@ onBeforeUnmount(() => {
         data-test="open-queue"
         :aria-expanded="open === 'queue'"
         :title="open === 'queue' ? t('queue.hide') : t('queue.open')"
-        :aria-label="open === 'queue' ? t('queue.hide') : t('queue.open')"
         @click="turn('queue')"
       >
-        ≡ <span class="counted">{{ queue.place + 1 }}/{{ queue.songs.length }}</span>
+        <span aria-hidden="true">≡ </span
+        ><span class="counted">{{ queue.place + 1 }}/{{ queue.songs.length }}</span>
+        <span class="unseen">{{ open === 'queue' ? t('queue.hide') : t('queue.open') }}</span>
       </button>
       <button class="key" :aria-label="t('player.close')" @click="end">✕</button>
     </div>

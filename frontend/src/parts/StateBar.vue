@@ -53,9 +53,6 @@ i {
 .name {
   background: var(--stamp);
 }
-.unseen {
-  background: var(--rule-strong);
-}
 .away {
   background: repeating-linear-gradient(90deg, var(--rule-strong) 0 2px, transparent 2px 5px);
 }

@@ -101,9 +101,6 @@ function choose(pile: Pile<T>): void {
       :class="{ chosen: isChosen(one) }"
       :style="{ left: `${left}px`, top: `${top}px` }"
       :aria-pressed="isChosen(one)"
-      :aria-label="
-        [called(one), t('map.photos', { n: n(one.count) }, one.count)].filter(Boolean).join(', ')
-      "
       data-test="heap"
       @click="choose(one)"
     >
@@ -117,7 +114,8 @@ function choose(pile: Pile<T>): void {
       ></span>
       <span class="said"
         ><b v-if="called(one)">{{ called(one) }}</b
-        ><span class="mono">{{ n(one.count) }}</span></span
+        ><span class="mono" aria-hidden="true">{{ n(one.count) }}</span
+        ><span class="unseen">, {{ t('map.photos', { n: n(one.count) }, one.count) }}</span></span
       >
     </button>
     <p v-if="scale" class="ruler mono" aria-hidden="true" :style="{ width: `${scale.px}px` }">

@@ -57,7 +57,7 @@ watch(heading, (now) => {
         <button
           class="plain"
           :disabled="!hasBefore"
-          :aria-label="t('names.previous')"
+          :aria-label="t('player.previous')"
           @click="emit('step', -1)"
         >
           ‹
@@ -65,7 +65,7 @@ watch(heading, (now) => {
         <button
           class="plain"
           :disabled="!hasAfter"
-          :aria-label="t('names.next')"
+          :aria-label="t('player.next')"
           @click="emit('step', 1)"
         >
           ›
@@ -84,7 +84,7 @@ watch(heading, (now) => {
       />
       <ShareBar v-if="entry?.card.mark?.share" :share="entry.card.mark.share" />
     </span>
-    <h3 ref="heading" tabindex="-1">{{ title }}</h3>
+    <h2 ref="heading" tabindex="-1">{{ title }}</h2>
     <p v-if="told.length" class="soft told">{{ told.join(' · ') }}</p>
     <p v-if="fact('plot')" class="plot">{{ fact('plot') }}</p>
     <p class="acts">
@@ -132,7 +132,7 @@ header {
   width: 100%;
   aspect-ratio: 16 / 9;
 }
-h3 {
+h2 {
   margin: 10px 0 2px;
   font: 700 16px/1.3 var(--serif);
   outline: 0;

@@ -122,10 +122,9 @@ function say(field: string, value: unknown): string {
               ><button
                 v-if="editable.includes(fact.field)"
                 class="link pen"
-                :aria-label="t('page.editField', { field: name(fact.field) })"
                 @click="editing = fact.field"
               >
-                {{ t('names.edit') }}
+                {{ t('names.edit') }}<span class="unseen">: {{ name(fact.field) }}</span>
               </button></template
             >
             <span v-if="origins" class="origin"

@@ -46,10 +46,7 @@ const second = (entry: EntryCard) =>
     </header>
     <ul>
       <li v-for="entry in entries" :key="entry.id" :class="shape(entry)">
-        <RouterLink
-          :to="to(entry)"
-          :aria-label="plays ? t('front.play', { title: entry.title }) : undefined"
-        >
+        <RouterLink :to="to(entry)">
           <span class="front"
             ><CoverImage
               :picture="entry.picture"
@@ -59,7 +56,7 @@ const second = (entry: EntryCard) =>
               :contain="plays && entry.kind === 'movie'"
               class="cover"
             /><span v-if="plays" class="play" aria-hidden="true">▶</span></span
-          >
+          ><span v-if="plays" class="unseen">{{ t('page.play') }} </span>
           <ShareBar v-if="entry.mark?.share" :share="entry.mark.share" />
           <b>{{ entry.title }}</b><span class="soft">{{ second(entry) }}</span>
         </RouterLink>

@@ -166,8 +166,8 @@ label {
   display: grid;
   grid-template-columns: auto minmax(0, 1fr) auto;
   gap: 7px;
-  align-items: baseline;
-  padding: 1.5px 0;
+  align-items: center;
+  min-height: 24px;
   font-size: 13px;
   cursor: pointer;
   overflow-wrap: anywhere;

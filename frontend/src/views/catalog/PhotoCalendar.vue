@@ -70,7 +70,7 @@ function name(month: string): string {
   align-items: center;
   gap: 6px;
   width: 100%;
-  height: 21px;
+  height: 24px;
   font-size: 12px;
   color: var(--ink-soft);
 }

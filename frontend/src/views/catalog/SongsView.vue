@@ -152,9 +152,11 @@ const isOn = (song: SongRow) =>
               {{ isOn(songs[row.index]!) ? '♪' : '▸' }}
             </button></span
           >
-          <RouterLink class="name" role="cell" :to="`/catalog/entry/${songs[row.index]!.id}`">{{
-            songs[row.index]!.title
-          }}</RouterLink>
+          <span class="name" role="cell"
+            ><RouterLink :to="`/catalog/entry/${songs[row.index]!.id}`">{{
+              songs[row.index]!.title
+            }}</RouterLink></span
+          >
           <span class="soft" role="cell">{{ songs[row.index]!.artist }}</span>
           <span class="album" role="cell"
             ><RouterLink
@@ -223,7 +225,7 @@ const isOn = (song: SongRow) =>
 .row.at {
   box-shadow: inset 3px 0 0 var(--accent);
 }
-.name {
+.name a {
   color: var(--ink);
 }
 .on .name {

@@ -162,6 +162,7 @@ async function bringIn(event: Event): Promise<void> {
       /></label>
     </aside>
     <section v-if="draft && chosen" class="main">
+      <h1 class="unseen">{{ chosen.name }}</h1>
       <ProblemNote v-if="error" :error="error" />
       <div class="head">
         <input v-model="draft.name" class="name" :aria-label="t('convention.name')" /><a
@@ -236,6 +237,9 @@ aside {
 }
 .label {
   margin: 0 20px 10px;
+}
+.label a {
+  text-decoration: underline;
 }
 .row {
   display: flex;

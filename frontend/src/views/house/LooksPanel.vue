@@ -190,13 +190,6 @@ function turn(part: (typeof PARTS)[number]): void {
   outline: 2px solid var(--accent);
   outline-offset: 2px;
 }
-.unseen {
-  position: absolute;
-  width: 1px;
-  height: 1px;
-  overflow: hidden;
-  clip-path: inset(50%);
-}
 @media (max-width: 700px) {
   .looks {
     grid-template-columns: minmax(0, 1fr);

@@ -9,6 +9,7 @@ import YouPanel from './YouPanel.vue'
 
 <template>
   <div class="page">
+    <h1 class="unseen">{{ t('place.you') }}</h1>
     <YouPanel /><LooksPanel /><PasskeysPanel /><TokensPanel /><SharesPanel class="links" />
   </div>
 </template>

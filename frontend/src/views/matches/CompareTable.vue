@@ -161,7 +161,7 @@ const differs = (row: Row, cell: string) => {
     <table class="card" :style="{ '--n': match.candidates.length }">
       <thead>
         <tr>
-          <th scope="col" class="names"></th>
+          <td class="names"></td>
           <th scope="col" class="here">
             <span class="label">{{ t('matches.here') }}</span>
             <CoverImage
