@@ -57,7 +57,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           <b v-if="waiting[place]">{{ waiting[place] }}</b>
         </RouterLink>
       </nav>
-      <FindBox ref="find" />
+      <FindBox ref="find" :places="places" />
     </header>
     <main id="desk" tabindex="-1"><slot /></main>
     <TogetherNotes />

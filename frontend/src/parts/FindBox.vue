@@ -1,13 +1,13 @@
 <script setup lang="ts">
-import { useQuery } from '@tanstack/vue-query'
 import { onClickOutside, refDebounced } from '@vueuse/core'
 import { computed, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
-import { api, ask } from '@/api/client'
+import { useFind } from '@/composables/useFind'
 import CoverImage from './CoverImage.vue'
 import FilterOffers from './FilterOffers.vue'
 
+const props = defineProps<{ places: readonly string[] }>()
 const TYPING_MS = 120
 const { t } = useI18n()
 const router = useRouter()
@@ -18,24 +18,18 @@ const words = ref('')
 const settled = refDebounced(words, TYPING_MS)
 const opened = ref(false)
 const at = ref(0)
-const { data, isFetching } = useQuery({
-  queryKey: ['find', settled],
-  queryFn: () => ask(api.GET('/api/search', { params: { query: { q: settled.value } } })),
-  enabled: () => settled.value.trim().length > 0,
-  placeholderData: (before) => before,
-})
+const { rows: found, isFetching } = useFind(settled, () => props.places)
 /** Filters that go on from what is being typed: shown where nothing was typed, or a key is begun. */
 const offers = computed(() => {
   const last = words.value.split(/\s+/).at(-1)?.toLowerCase() ?? ''
-  if (!words.value.trim()) return FILTERS
+  if (!words.value.trim()) return FILTERS.filter((one) => !one.endsWith(':'))
   return last.length > 1 ? FILTERS.filter((one) => one.startsWith(last) && one !== last) : []
 })
 function take(filter: string): void {
   const before = words.value.replace(/\S*$/, '')
-  words.value = `${before}${filter} `
+  words.value = `${before}${filter}${filter.endsWith(':') ? '' : ' '}`
   input.value?.focus()
 }
-const found = computed(() => (words.value.trim() ? (data.value?.entries ?? []) : []))
 watch(found, () => (at.value = 0))
 onClickOutside(box, () => (opened.value = false))
 
@@ -45,11 +39,11 @@ function open(): void {
   opened.value = true
 }
 function go(index: number): void {
-  const entry = found.value[index]
-  if (!entry) return
+  const row = found.value[index]
+  if (!row) return
   opened.value = false
   input.value?.blur()
-  void router.push(`/catalog/entry/${entry.id}`)
+  void router.push(row.to)
 }
 function key(event: KeyboardEvent): void {
   if (event.key === 'ArrowDown') at.value = Math.min(at.value + 1, found.value.length - 1)
@@ -90,9 +84,9 @@ defineExpose({ open })
     </div>
     <ul v-if="opened && words.trim()" id="found" role="listbox" class="card">
       <li
-        v-for="(entry, index) in found"
+        v-for="(row, index) in found"
         :id="`found-${index}`"
-        :key="entry.id"
+        :key="row.key"
         role="option"
         :aria-selected="index === at"
         :class="{ at: index === at }"
@@ -100,21 +94,19 @@ defineExpose({ open })
         @mousemove="at = index"
       >
         <CoverImage
-          :picture="entry.picture"
-          :title="entry.title"
-          :kind="entry.kind"
+          v-if="row.entry"
+          :picture="row.entry.picture"
+          :title="row.title"
+          :kind="row.entry.kind"
           :size="240"
           class="tiny"
         />
+        <span v-else class="tiny way" aria-hidden="true">→</span>
         <span class="title"
-          >{{ entry.title
-          }}<span v-if="data?.lines?.[entry.id]" class="sung soft" dir="auto">{{
-            data.lines[entry.id]
-          }}</span></span
+          >{{ row.title
+          }}<span v-if="row.sung" class="sung soft" dir="auto">{{ row.sung }}</span></span
         >
-        <span class="faint">{{
-          [t(`entry.${entry.kind}`), entry.year ?? entry.subtitle].filter(Boolean).join(', ')
-        }}</span>
+        <span class="faint">{{ row.note }}</span>
       </li>
       <li v-if="offers.length" class="none">
         <FilterOffers :offers="offers" @take="take" />
@@ -215,6 +207,11 @@ li.at {
 .tiny {
   width: 26px;
   height: 34px;
+}
+.way {
+  display: grid;
+  place-items: center;
+  color: var(--ink-faint);
 }
 @media (max-width: 760px) {
   .find {

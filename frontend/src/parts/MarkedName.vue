@@ -40,7 +40,7 @@ const name = (field: string) => (te(`field.${field}`) ? t(`field.${field}`) : fi
 </script>
 
 <template>
-  <span class="name"
+  <span class="name" translate="no"
     ><span
       v-for="(part, index) in parts"
       :key="index"

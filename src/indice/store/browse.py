@@ -48,6 +48,7 @@ __all__ = [
     "matching_ids",
     "pattern_of",
     "ruler_of",
+    "shelf_of",
     "shelf_page",
     "trait_counts",
     "within_cells",
@@ -58,8 +59,13 @@ PAGE = 120
 ARTISTS_A_PAGE = 40
 MOST_MATCHING = 50_000
 """So many at most are taken at once."""
-SHELVES = {"films": "movie", "series": "series", "music": "album", "photos": "photo"}
-_OF_PHOTOS = literal_column("entry.kind in ('photo', 'clip')")
+SHELVES: dict[str, tuple[str, ...]] = {
+    "films": ("movie",),
+    "series": ("series",),
+    "music": ("album",),
+    "photos": ("photo", "clip"),
+}
+"""Shelf → the kinds that stand on it."""
 _MOMENT = func.coalesce(Entry.moment, "")
 
 
@@ -103,7 +109,15 @@ def pattern_of(words: str) -> str:
 
 
 def _of_kind(shelf: str) -> ColumnElement[bool]:
-    return _OF_PHOTOS if shelf == "photos" else literal_column(f"entry.kind = '{SHELVES[shelf]}'")
+    """Written out, as the partial indexes have it."""
+    first, *others = SHELVES[shelf]
+    said = ", ".join(f"'{kind}'" for kind in (first, *others))
+    return literal_column(f"entry.kind in ({said})" if others else f"entry.kind = '{first}'")
+
+
+def shelf_of(kind: str) -> str:
+    """Where a kind of entry stands, or the first of all shelves for what stands on none."""
+    return next((shelf for shelf, kinds in SHELVES.items() if kind in kinds), "films")
 
 
 def conditions_of(wanted: Wanted) -> list[ColumnElement[bool]]:
@@ -239,13 +253,10 @@ _SAYS: dict[str, ColumnElement[bool]] = {
 }
 
 
-_KINDS = {"films": ("movie",), "series": ("series",), "music": ("album",), "photos": ("photo", "clip")}
-
-
 def counts_of(db: Session, wanted: Wanted, *, group: str = "") -> dict[str, int]:
     """Trait → how many entries have it; of one group only where that is named. What is not narrowed down has kept sums."""
     if wanted == Wanted(wanted.shelf, sort=wanted.sort, after=wanted.after, person_id=wanted.person_id):
-        whole = whole_counts(db, _KINDS[wanted.shelf], group=group)
+        whole = whole_counts(db, SHELVES[wanted.shelf], group=group)
         if whole is not None:
             return whole
     return count_traits(db, conditions_of(wanted), group=group)

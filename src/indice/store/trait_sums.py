@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from .viewer import bound_viewer, may_see
 
-__all__ = ["fold_sums", "whole_counts"]
+__all__ = ["fold_sums", "sums_like", "whole_counts"]
 
 _SUMS = table(
     "trait_sum",
@@ -47,6 +47,22 @@ def whole_counts(db: Session, kinds: Sequence[str], *, group: str = "") -> dict[
     if group:
         query = query.where(_SUMS.c.trait.startswith(f"{group}:", autoescape=True))
     return {str(name): int(count) for name, count in db.execute(query) if count > 0}
+
+
+def sums_like(db: Session, pattern: str) -> list[tuple[str, str, int]]:
+    """Kind, trait and count of the traits that are like a pattern of LIKE, as far as who asks may see what has them.
+
+    Nothing for who comes by a link.
+    """
+    viewer = bound_viewer(db)
+    if viewer is not None and viewer.shared is not None:
+        return []
+    like = func.lower(_SUMS.c.trait).like(pattern, escape="\\")
+    query = select(_SUMS.c.kind, _SUMS.c.trait, func.sum(_SUMS.c.count)).where(like)
+    if viewer is not None:
+        query = query.where(may_see(viewer, _SUMS.c))
+    rows = db.execute(query.group_by(_SUMS.c.kind, _SUMS.c.trait))
+    return [(str(kind), str(trait), int(count)) for kind, trait, count in rows if count > 0]
 
 
 def fold_sums(db: Session) -> None:

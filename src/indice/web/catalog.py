@@ -15,7 +15,7 @@ from ..core.catalog.lacking import due_of
 from ..core.catalog.spots import cell_of
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
-from ..store.browse import matching_filters
+from ..store.browse import matching_filters, shelf_of
 from ..store.catalog import (
     artwork_of,
     candidates_of,
@@ -33,6 +33,7 @@ from ..store.libraries import conventions_by_folder
 from ..store.lyrics import sung_lines
 from ..store.marks import marks_of
 from ..store.models import Entry, File, Library, Source
+from ..store.named import Named, named_like
 from ..store.viewer import keeps
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
@@ -44,6 +45,7 @@ from .schemas import (
     EntryOut,
     FactOut,
     FactValue,
+    FoundNameOut,
     FoundOut,
     FrameOut,
     GridCell,
@@ -88,20 +90,28 @@ def search(query: SearchQuery) -> FoundOut:
     """Everything whose title or file name is like the words; with filters among them what those leave."""
     filters = parse_filters(query.q)
     sung: dict[int, str] = {}
+    named: list[Named] = []
     with begin() as db:
         if filters.is_plain:
             found = search_entries(db, query.q, limit=MOST_FOUND)
             sung = sung_lines(db, query.q)
             known = {entry.id for entry in found}
             found += entries_at(db, [id_ for id_ in sung if id_ not in known][:MOST_SUNG])
+            named = named_like(db, query.q, limit=MOST_NAMED)
         else:
             found = matching_filters(db, filters, viewer().person_id, limit=MOST_FOUND)
         return FoundOut(
-            entries=cards_of(db, found), lines={entry.id: sung[entry.id] for entry in found if entry.id in sung}
+            entries=cards_of(db, found),
+            named=[
+                FoundNameOut(group=one.group, value=one.value, shelf=shelf_of(one.kind), count=one.count)
+                for one in named
+            ],
+            lines={entry.id: sung[entry.id] for entry in found if entry.id in sung},
         )
 
 
 MOST_FOUND = 20
+MOST_NAMED = 6
 MOST_SUNG = 8
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 from apiflask import APIBlueprint
@@ -38,7 +38,6 @@ from .schemas import (
     ConventionOut,
     ConventionsOut,
     ConventionText,
-    Described,
     Done,
     NamingIn,
     PreviewError,
@@ -68,10 +67,6 @@ def _out(convention: Convention, own: bool, libraries: Sequence[str]) -> Convent
     )
 
 
-def _described(table: Mapping[str, str]) -> list[Described]:
-    return [Described(name=name, about=about) for name, about in table.items()]
-
-
 @bp.get("/conventions")
 @bp.output(ConventionsOut)
 def read_conventions() -> ConventionsOut:
@@ -79,10 +74,10 @@ def read_conventions() -> ConventionsOut:
     with begin() as db:
         return ConventionsOut(
             conventions=[_out(*row) for row in list_conventions(db)],
-            values=_described(VALUES),
-            filters=_described(FILTERS),
-            slots=_described(SLOTS),
-            file_systems=_described(FILE_SYSTEMS),
+            values=list(VALUES),
+            filters=list(FILTERS),
+            slots=list(SLOTS),
+            file_systems=list(FILE_SYSTEMS),
         )
 
 

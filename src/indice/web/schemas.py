@@ -739,11 +739,6 @@ class IntakesOut(BaseModel):
     arrivals: list[ArrivalOut]
 
 
-class Described(BaseModel):
-    name: str
-    about: str
-
-
 class ConventionOut(BaseModel):
     name: str
     about: str
@@ -755,10 +750,10 @@ class ConventionOut(BaseModel):
 
 class ConventionsOut(BaseModel):
     conventions: list[ConventionOut]
-    values: list[Described]
-    filters: list[Described]
-    slots: list[Described]
-    file_systems: list[Described]
+    values: list[str]
+    filters: list[str]
+    slots: list[str]
+    file_systems: list[str]
 
 
 class ConventionBody(Asked):
@@ -1361,8 +1356,19 @@ class SourcesOut(BaseModel):
     sources: list[SourceOut]
 
 
+class FoundNameOut(BaseModel):
+    group: str
+    """`credit` for who made something or is in it, else a group of traits."""
+    value: str
+    shelf: str
+    """Where to look for it."""
+    count: int
+
+
 class FoundOut(BaseModel):
     entries: list[EntryCard]
+    named: list[FoundNameOut] = Field(default_factory=list)
+    """Names that are no entries: people, places, genres, collections."""
     lines: dict[int, str] = Field(default_factory=dict)
     """What is sung in those that were found by their words."""
 

@@ -5,6 +5,8 @@ import { useI18n } from 'vue-i18n'
 
 const HEIGHT = 18
 const MOST_PX = 24
+/** The year that is chosen is said with its number, over its neighbours. */
+const TOO_NEAR = 4
 const props = defineProps<{ years: Record<string, number>; chosen: string }>()
 const emit = defineEmits<{ choose: [year: string] }>()
 const { t } = useI18n()
@@ -31,6 +33,7 @@ const said = computed(() =>
 const shown = computed(() => under.value ?? Number(props.chosen))
 /** Decades are named; where there is none, the first year, and the last one if there is room. */
 function isNamed(year: number): boolean {
+  if (Math.abs(year - shown.value) < TOO_NEAR) return false
   const [first, last] = [span.value[0]?.year ?? 0, span.value.at(-1)?.year ?? 0]
   if (span.value.some((y) => y.year % 10 === 0)) return year % 10 === 0
   return year === first || (year === last && last - first > 2)

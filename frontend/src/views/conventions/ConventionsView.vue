@@ -40,9 +40,6 @@ const draft = ref<{
 const libraryId = ref<number>()
 const error = ref<Error>()
 const asked = ref<{ file_system: FileSystem; templates: Record<string, string> }>()
-const slots = computed(() =>
-  Object.fromEntries((data.value?.slots ?? []).map((s) => [s.name, s.about])),
-)
 const changed = computed(
   () =>
     !!draft.value &&
@@ -175,10 +172,10 @@ async function bringIn(event: Event): Promise<void> {
       <textarea v-model="draft.about" rows="2" :aria-label="t('convention.about')"></textarea>
       <div class="choices">
         <label
-          >{{ t('convention.fileSystem') }}
+          >{{ t('convention.namesFor') }}
           <select v-model="draft.file_system">
-            <option v-for="f in data?.file_systems ?? []" :key="f.name" :value="f.name">
-              {{ f.about }}
+            <option v-for="f in data?.file_systems ?? []" :key="f" :value="f">
+              {{ t(`convention.fileSystem.${f}`) }}
             </option>
           </select></label
         >
@@ -199,7 +196,6 @@ async function bringIn(event: Event): Promise<void> {
             :key="slot"
             v-model="draft.templates[slot]"
             :slot-name="slot"
-            :about="slots[slot] ?? slot"
             :problem="problem(slot)"
             :samples="samples(slot)"
             :values="data?.values ?? []"

@@ -2,10 +2,6 @@
 import { computed, nextTick, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 
-interface Described {
-  name: string
-  about: string
-}
 const FITTING: Record<string, string[]> = {
   movie: [
     'title',
@@ -44,18 +40,17 @@ const ALIKE: Record<string, string> = { special: 'episode', compilation: 'track'
 const model = defineModel<string | undefined>({ required: true })
 const props = defineProps<{
   slotName: string
-  about: string
   problem?: { message: string; line: number }
   samples: { before: string; after: string }[]
-  values: Described[]
-  filters: Described[]
+  values: string[]
+  filters: string[]
 }>()
 const { t } = useI18n()
 const field = ref<HTMLTextAreaElement>()
 const open = ref(false)
 const chips = computed(() => {
   const fitting = FITTING[ALIKE[props.slotName] ?? props.slotName] ?? []
-  return fitting.flatMap((name) => props.values.filter((value) => value.name === name))
+  return fitting.filter((name) => props.values.includes(name))
 })
 async function put(text: string): Promise<void> {
   const area = field.value
@@ -70,7 +65,7 @@ async function put(text: string): Promise<void> {
 
 <template>
   <div class="template" :class="{ wrong: problem }">
-    <label :for="`template-${slotName}`">{{ about }}</label>
+    <label :for="`template-${slotName}`">{{ t(`convention.slot.${slotName}`) }}</label>
     <div class="body">
       <textarea
         :id="`template-${slotName}`"
@@ -85,22 +80,22 @@ async function put(text: string): Promise<void> {
       <div v-if="open" class="chips">
         <button
           v-for="chip in chips"
-          :key="chip.name"
+          :key="chip"
           class="chip mono"
-          :title="chip.about"
-          @click="put(`{{ ${chip.name} }}`)"
+          :title="t(`convention.value.${chip}`)"
+          @click="put(`{{ ${chip} }}`)"
         >
-          {{ chip.name }}
+          {{ chip }}
         </button>
         <span class="gap"></span>
         <button
           v-for="filter in filters"
-          :key="filter.name"
+          :key="filter"
           class="chip mono filter"
-          :title="filter.about"
-          @click="put(` | ${filter.name}`)"
+          :title="t(`convention.filter.${filter.replace(/\W.*/, '')}`)"
+          @click="put(` | ${filter}`)"
         >
-          {{ filter.name }}
+          {{ filter }}
         </button>
       </div>
       <p v-if="problem" class="bad" role="alert">

@@ -1,10 +1,13 @@
 <script setup lang="ts">
 /** One's own page, for who does not keep the house: password, browsers, the PIN. */
+import { useI18n } from 'vue-i18n'
 import LooksPanel from './LooksPanel.vue'
 import PasskeysPanel from './PasskeysPanel.vue'
 import SharesPanel from './SharesPanel.vue'
 import TokensPanel from './TokensPanel.vue'
 import YouPanel from './YouPanel.vue'
+
+const { t } = useI18n()
 </script>
 
 <template>

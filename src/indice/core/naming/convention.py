@@ -38,28 +38,29 @@ __all__ = [
     "write_convention",
 ]
 
-SLOTS: dict[str, str] = {
-    "movie": "A film",
-    "episode": "An episode",
-    "special": "A special, of season 0",
-    "dated": "An episode of a dated show",
-    "running": "An episode with a running number",
-    "track": "A track of an album",
-    "compilation": "A track of an album by several artists",
-    "photo": "A photo",
-    "clip": "A clip of one's own",
-    "extra": "A trailer, a scene, an interview",
-    "subtitle": "A subtitle",
-    "lyrics": "Lyrics",
-    "artwork": "A poster, a cover",
-}
-"""Everything that a convention names; `subtitle`, `extra` … lean on the path of what they belong to."""
+SLOTS: tuple[str, ...] = (
+    "movie",
+    "episode",
+    "special",
+    "dated",
+    "running",
+    "track",
+    "compilation",
+    "photo",
+    "clip",
+    "extra",
+    "subtitle",
+    "lyrics",
+    "artwork",
+)
+"""What a convention has a template for."""
 
-FILE_SYSTEMS: dict[str, str] = {
-    "any": "Names that every common file system takes",
-    "strict": "Plain Latin letters and short names, for the strictest",
-    "linux": "All signs but the slash",
-}
+FILE_SYSTEMS: tuple[str, ...] = (
+    "any",
+    "strict",
+    "linux",
+)
+"""Whose rules names keep: those of every common one, the strictest, or hardly any."""
 
 _SWAP = str.maketrans({":": " -", "/": "-", "\\": "-", "|": "-", '"': "'", "<": "(", ">": ")", "?": "", "*": ""})
 _SLASH = str.maketrans({"/": "-", "\0": ""})
@@ -158,16 +159,16 @@ def _short(value: Any, most: int = 40) -> str:
     return _words(value)[: max(int(most), 1)].rstrip(" .-")
 
 
-FILTERS: dict[str, str] = {
-    "pad(2)": "Zeros in front of a number",
-    "case('lower')": "All letters small; also 'upper', 'title'",
-    "article_last": "The Paper Moth → Paper Moth, The",
-    "letter": "The letter that it is sorted under",
-    "plain": "Plain Latin letters: Étang → Etang",
-    "wrap(' (', ')')": "Signs before and after a value, when there is one",
-    "short(40)": "No more than so many letters",
-}
-"""Filters as they are shown, with what they do."""
+FILTERS: tuple[str, ...] = (
+    "pad(2)",
+    "case('lower')",
+    "article_last",
+    "letter",
+    "plain",
+    "wrap(' (', ')')",
+    "short(40)",
+)
+"""What a template can do to a value, as it is written."""
 
 
 def _environment(file_system: str) -> SandboxedEnvironment:
@@ -225,7 +226,7 @@ def _compile(slot: str, source: str, file_system: str) -> tuple[Template, frozen
         _must_be_shallow(tree, slot)
         _allow(tree, slot)
         used = find_undeclared_variables(tree)
-        unknown = sorted(used - VALUES.keys())
+        unknown = sorted(used - set(VALUES))
         if unknown:
             raise ConventionError(
                 f"There is no value {', '.join(unknown)}.", slot=slot, line=_line_of(source, unknown[0])
@@ -378,7 +379,7 @@ def read_convention(text: str) -> Convention:
     templates = table.get("templates", {})
     if not isinstance(templates, dict):
         raise ConventionError("templates is a table of one template for each kind of thing.")
-    unknown = sorted(set(templates) - SLOTS.keys())
+    unknown = sorted(set(templates) - set(SLOTS))
     if unknown:
         raise ConventionError(f"There is nothing called {', '.join(unknown)} to name.", slot=unknown[0])
     for slot, source in templates.items():
