@@ -29,6 +29,7 @@ from .seriesmarks import (
     NUMBER_WORD,
     NXNN,
     OF_MANY,
+    OF_SO_MANY,
     SPECIAL_MARK,
     iso_date,
     number,
@@ -236,9 +237,10 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
         numbers = span_numbers(int(match["first"]), match["more"])
         if in_season is not None and len(match["first"]) >= 3 and _fits(match["first"], in_season):
             numbers = [int(match["first"][len(str(in_season)) :])]
+        all_of_them = OF_SO_MANY.match(text, match.end())
         return (
             match.start(),
-            match.end(),
+            all_of_them.end() if all_of_them and int(all_of_them["all"]) >= numbers[-1] else match.end(),
             None,
             numbers,
             [],
@@ -278,7 +280,7 @@ def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _
     )
     if later and not any(ABSOLUTE_DASH.finditer(text, begin + 1, limit)):
         later = False
-    boxed = _boxed_number(seen, begin) if lead is None else None
+    boxed = _boxed_number(seen, begin, in_season) if lead is None else None
     if boxed is not None:
         return boxed
     if lead is not None and not later:
@@ -318,13 +320,15 @@ def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _
     return _as_number(match, offset, in_season)
 
 
-def _boxed_number(seen: Scan, begin: int) -> _Mark | None:
-    """`[Group][Title][04][1080p]`: everything stands in brackets of its own."""
+def _boxed_number(seen: Scan, begin: int, in_season: int | None) -> _Mark | None:
+    """`[Group][Title][04][1080p]`: everything stands in brackets of its own; in a season's folder it counts that season."""
     outside = re.sub(r"\[[^\]]*\]|\([^)]*\)", "", seen.text[begin:]).strip(" ._-")
     for place, bracket in enumerate(seen.brackets):
         digits = re.fullmatch(r"\s*(?:ep?)?(?P<first>[0-9]{1,3})(?P<proper>v[2-9])?\s*", bracket.inner, re.IGNORECASE)
         if digits and bracket.start >= begin and (place > 0 or outside) and (not outside or bracket.start > begin):
-            return (bracket.start, bracket.end, None, [], [int(digits["first"])], None, None, bool(digits["proper"]))
+            counted = [int(digits["first"])]
+            own, running = ([], counted) if in_season is None else (counted, [])
+            return (bracket.start, bracket.end, None, own, running, None, None, bool(digits["proper"]))
     return None
 
 

@@ -502,6 +502,9 @@ def _says_less(text: str) -> _FolderSays:
     if split is not None:
         words = _words_of(text, 0, split.end())
         return _FolderSays(words, month=int(split["m"]), day_of_month=int(split["d"]))
+    worded = _worded_day(text)
+    if worded is not None:
+        return worded
     number = _LEADING_NUMBER.match(text)
     if number and number["dot"] and leaning_of(text[number.end() :].split(" ")[0]).of("occasion"):
         number = None  # `2. Geburtstag`: the second, and no day
@@ -510,6 +513,41 @@ def _says_less(text: str) -> _FolderSays:
     words, dated = _without_year(rest)
     tidy = _tidied(words)
     return _FolderSays(tidy, day_of_month=dom if number and 1 <= dom <= 31 else None, is_dated=dated and bool(tidy))
+
+
+_NTH = r"(?:st|nd|rd|th|\.|º|ª|er)?"
+_MONTH_WORDS = "|".join(re.escape(word) for word in sorted(MONTHS, key=len, reverse=True) if word.isalpha())
+_YEARLESS = re.compile(
+    rf"""
+    (?: ^ | (?P<open> [(\[] ) | (?<= [^\W\d_] ) [\s,–—-]+ )
+    (?:
+        (?P<d> [0-3]?[0-9] ){_NTH} (?P<till> {_TILL} [0-3]?[0-9]{_NTH} )? \s+ (?: (?: of | de | di | d’ | d' ) \s+ )? (?P<m> {_MONTH_WORDS} )
+      | (?P<m2> {_MONTH_WORDS} )\.? \s+ (?P<d2> [0-3]?[0-9] ){_NTH} (?P<till2> {_TILL} [0-3]?[0-9]{_NTH} )?
+    )
+    \.? (?(open) [)\]] ) (?= $ | \s*[,–—:-] | \s+ [^\W\d_] )
+    """,
+    re.VERBOSE | re.IGNORECASE,
+)
+_MONTH_LAST = re.compile(r"(?:,\s*|\s+(?P<open>[(\[]))(?P<m>[^\W\d_]{3,12})\.?(?(open)[)\]])$")
+"""A day, or days, of a month in words, of which a folder above says the year: `Lake Orra, 3-5 August`, `Fair (12 May)`."""
+
+
+def _worded_day(text: str) -> _FolderSays | None:
+    last = _MONTH_LAST.search(text)
+    if last is not None and last["m"].lower() in MONTHS:
+        return _FolderSays(_words_of(text, *last.span()), is_dated=True)
+    for found in _YEARLESS.finditer(text):
+        name = found["m"] or found["m2"]
+        month, day = MONTHS[name.lower()], str(found["d"] or found["d2"])
+        words = _words_of(text, *found.span())
+        if not words or not 1 <= int(day) <= 31:
+            continue
+        if found["m2"] and found.end() < len(text.rstrip()):
+            continue  # `May 5 Kilometres`: behind a month in words stands no more of a date
+        if found["till"] or found["till2"]:
+            return _FolderSays(words, is_dated=True)
+        return _FolderSays(words, month=month, day_of_month=int(day), is_dated=True)
+    return None
 
 
 _COUNTED_DAY = re.compile(

@@ -150,8 +150,9 @@ def _technical(text: str, tokens: list[tuple[int, int, str]]) -> list[Tech]:
         words = FIRST.get(token)
         hit: Word | None = None
         if words is not None:
+            behind_sound = bool(found) and found[-1].last == index - 1 and _is_sound(found[-1])
             for word in words:
-                if _follows(word, text, tokens, index):
+                if _follows(word, text, tokens, index, is_behind_sound=behind_sound):
                     hit = word
                     break
         if hit is not None:
@@ -169,7 +170,12 @@ def _technical(text: str, tokens: list[tuple[int, int, str]]) -> list[Tech]:
     return found
 
 
-def _follows(word: Word, text: str, tokens: list[tuple[int, int, str]], index: int) -> bool:
+def _is_sound(tech: Tech) -> bool:
+    return any(name == "audio_codec" for name, _ in tech.facts)
+
+
+def _follows(word: Word, text: str, tokens: list[tuple[int, int, str]], index: int, *, is_behind_sound: bool) -> bool:
+    """Whether the rest of a word stands behind its first token; `5 1` means channels only behind what says how sound is kept."""
     rest = word.rest
     if not rest:
         return True
@@ -179,7 +185,13 @@ def _follows(word: Word, text: str, tokens: list[tuple[int, int, str]], index: i
     for step, wanted in enumerate(rest, index + 1):
         if tokens[step][2] != wanted or tokens[step][0] - tokens[step - 1][1] != 1:
             return False
-        if layout and len(word.facts) == 1 and len(wanted) == 1 and text[tokens[step - 1][1]] not in ".,_":
+        if (
+            layout
+            and not is_behind_sound
+            and len(word.facts) == 1
+            and len(wanted) == 1
+            and text[tokens[step - 1][1]] not in ".,_"
+        ):
             return False
     return True
 

@@ -14,6 +14,7 @@ __all__ = [
     "MARKS",
     "NUMBER_WORD",
     "OF_MANY",
+    "OF_SO_MANY",
     "SEASON_FOLDER",
     "SPECIAL_FOLDER",
     "SPECIAL_MARK",
@@ -75,9 +76,11 @@ NUMBERS_FIRST = re.compile(
     rf"(?P<first>[0-9]{{1,3}}){_ORDINAL}[\s._-]?(?:{_COUNTED_EPISODE}|díl|dil)(?![^\W_])",
     _F,
 )
+_OF = r"[\s._]?(?:of|von|de|di|van|av|af|sur|z|из|/)[\s._]?(?P<all>[0-9]{1,2})(?![^\W_])"
+OF_SO_MANY = re.compile(_OF, _F)
+"""How many there are, behind an episode's number: `Ep. 4 of 10`."""
 OF_MANY = re.compile(
-    rf"{_B}(?P<word>(?:{alternation('part', least=2).replace('#', '[#]')}){_SEP})?(?P<first>[0-9]{{1,2}})"
-    r"[\s._]?(?:of|von|de|di|van|av|af|sur|z|из|/)[\s._]?(?P<all>[0-9]{1,2})(?![^\W_])",
+    rf"{_B}(?P<word>(?:{alternation('part', least=2).replace('#', '[#]')}){_SEP})?(?P<first>[0-9]{{1,2}}){_OF}",
     _F,
 )
 """One of a known number: `Part 2 of 3`, `(3 of 6)`."""

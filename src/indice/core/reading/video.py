@@ -596,6 +596,8 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
             return EXTRA_FOLDERS[lowered]
     if bare is not None and len(stem.split()) <= 3 and bare in ("trailer", "sample", "teaser", "theme"):
         return bare
+    if bare is not None and not series and _is_of_another_name(stem, folders):
+        return bare
     inside = _INNER_ROLE.search(stem) if folders and not series else None
     if inside is not None and without_accents(stem[: inside.start()]) in without_accents(folders[-1]):
         return _role_word(inside["word"])
@@ -608,6 +610,13 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
         return _role_word(strict["word"])
     spaced = _SPACED_SUFFIX.search(stem)
     return _role_word(spaced[1]) if spaced and _ANY_YEAR.search(stem) else None
+
+
+def _is_of_another_name(stem: str, folders: list[str]) -> bool:
+    """Whether a file lies in the folder of one film, in whose name its own words do not stand."""
+    if not folders or is_sorting(folders[-1]) or not _ANY_YEAR.search(folders[-1]):
+        return False
+    return without_accents(stem.rstrip("0123456789 ")) not in without_accents(folders[-1])
 
 
 def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: bool) -> Reading:

@@ -8,6 +8,8 @@ from __future__ import annotations
 
 from typing import Any, NamedTuple
 
+from .vocabulary import words_for
+
 __all__ = ["FIRST", "LANGUAGES", "LANGUAGE_NAMES", "NOTHING", "Word", "language_of"]
 
 
@@ -102,7 +104,8 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
         "dc,workprint,international cut,original cut,producer's cut,alternate cut,alternative cut,assembly cut,tv cut,"
         "langfassung,kinofassung,version longue,integrale,hybrid cut,digitally remastered,anniversary remaster,restored edition,restored version,"
         "uncut edition,uncut version,remastered edition,unrated edition,unrated version,unrated director's cut,unrated directors cut,"
-        "extended director's cut,extended directors cut,festival cut,roadshow version,roadshow cut,roadshow edition,long version,short version",
+        "extended director's cut,extended directors cut,festival cut,roadshow version,roadshow cut,roadshow edition,long version,short version,"
+        + ",".join(words_for("edition")),
     ),
 )
 
