@@ -762,9 +762,14 @@ def _names(text: str) -> list[str]:
     return [part.strip() for part in re.split(r"\s*,\s*|\s+&\s+|\s+and\s+(?=[A-Z])", text) if part.strip()]
 
 
+_DISC_ASIDE = re.compile(rf" [(\[]((?:{alternation('disc')})[\s._]?[0-9]{{1,2}})[)\]](?= - )", re.IGNORECASE)
+"""A disc in a bracket between album and number stands for a column of its own: `Album (Disc 1) - 02`; as many letters."""
+
+
 def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: str) -> Reading:
     """A track or its lyrics."""
     reading = Reading(kind)
+    stem = _DISC_ASIDE.sub(r" - \1", stem)
     album, artist, _, sense = _place(reading, folders, stem)
     at = len(path) - len(path.rsplit("/", 1)[-1])
     if artist is not None and artist.kind == "shelf" and re.search(r"\S\s+[-–—]\s+\S", stem):

@@ -52,7 +52,7 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
     (
         re.compile(
-            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative|neg)[\s_-]*(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative|neg)[\s_-]*(?:[0-9]{1,8}[-_])?(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
             re.I,
         ),
         "scanner's number",
@@ -96,10 +96,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ),
     (
         "edited",
-        re.compile(
-            r"[\s_-]{0,3}[(\[]?(?<![^\W_])(?:edited|edit|bearbeitet|modifié|modifie|editado|modificato|redigerad|bewerkt|編集済み|已编辑|edytowane|изменено|retouched)(?![^\W_])[)\]]?",
-            re.I,
-        ),
+        re.compile(rf"[\s_-]{{0,3}}[(\[]?(?<![^\W_])(?:{alternation('edited')})(?![^\W_])[)\]]?", re.I),
     ),
     ("panorama", re.compile(r"^PANO(?=[_\s-])|[\s_.-]{0,3}(?<![^\W_])(?:pano|panorama|stitch(?:ed)?)(?![^\W_])", re.I)),
     (
@@ -111,11 +108,17 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ),
     (
         "portrait",
-        re.compile(r"[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?", re.I),
+        re.compile(
+            r"^PORTRAIT(?=_[0-9])|[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?",
+            re.I,
+        ),
     ),
     (
         "night",
-        re.compile(r"[\s_.-]{1,3}(?<![^\W_])night(?![^\W_])$|\.NIGHT(?:-[0-9]+\.ORIGINAL|-COVER|(?=$|[.-]))", re.I),
+        re.compile(
+            r"^NIGHT(?=_[0-9])|[\s_.-]{1,3}(?<![^\W_])night(?![^\W_])$|\.NIGHT(?:-[0-9]+\.ORIGINAL|-COVER|(?=$|[.-]))",
+            re.I,
+        ),
     ),
     ("live", re.compile(r"^MVIMG(?=_)|\.MP(?=$|[.-])|[\s_]{0,3}[(\[]live[)\]]", re.I)),
     (
