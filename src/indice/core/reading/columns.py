@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import NamedTuple
 
-from .scan import fold
+from .scan import fold, names_of
 from .vocabulary import alternation
 
 __all__ = ["Column", "Columns", "Known", "all_columns", "read_columns"]
@@ -121,10 +121,8 @@ def _same(text: str, known: str | None) -> bool:
 @lru_cache(maxsize=8192)
 def _forms(text: str) -> frozenset[str]:
     """A text folded, with and without what stands in brackets at its end."""
-    folded = fold(text)
-    if text[-1:] in ")]}":
-        return frozenset((folded, fold(_TAIL.sub("", text)))) - {""}
-    return frozenset((folded,)) - {""}
+    names = names_of(text)
+    return names | {fold(_TAIL.sub("", text))} - {""} if text[-1:] in ")]}" else names
 
 
 def _label(text: str, start: int, known: Known) -> Column:

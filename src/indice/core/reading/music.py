@@ -13,7 +13,7 @@ from .model import Reading
 from .occasions import leaning_of
 from .photos import full_day
 from .places import is_sorting
-from .scan import Bracket, Scan, fold, scan, tidy_title, without_accents
+from .scan import Bracket, Scan, fold, is_same_name, scan, tidy_title, without_accents
 from .seriesmarks import DATE, SEASON_FOLDER, iso_date
 from .vocabulary import alternation, roles_of, words_for
 
@@ -727,7 +727,7 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
         text = album.album
         if album.artist and (
             artist is None
-            or fold(album.artist) == fold(name or "")
+            or is_same_name(album.artist, name or "")
             or fold(album.artist) in fold(name or "").split()
             or artist.kind == "unknown"
             or (name == "Various Artists" and album.artist == "Various Artists")
@@ -809,7 +809,7 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         folder_artist = None
     if folder_artist is not None and own_artist is None and folder_artist != "Various Artists":
         reading.put("artist", folder_artist, None, "artist's folder")
-    elif folder_artist is not None and own_artist is not None and fold(folder_artist) != fold(str(own_artist)):
+    elif folder_artist is not None and own_artist is not None and not is_same_name(folder_artist, str(own_artist)):
         reading.put("album_artist", folder_artist, None, "artist's folder, and the file names another")
     elif folder_artist == "Various Artists":
         reading.put("album_artist", folder_artist, None, "folder of a compilation")
@@ -1105,7 +1105,7 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
 def _after_bracket(body: str, artist: str | None) -> str:
     """A title without the folder's artist in a bracket before it."""
     found = re.match(r"[\[(](?P<who>[^()\[\]]+)[\])][\s._–—-]*(?=\S)", body) if artist else None
-    return body[found.end() :] if found is not None and fold(found["who"]) == fold(artist or "") else body
+    return body[found.end() :] if found is not None and is_same_name(found["who"], artist or "") else body
 
 
 _DATED = re.compile(
@@ -1215,7 +1215,7 @@ def _numbered_parts(reading: Reading, told: _Parts, sense: str) -> int | None:
 
 def _is_who_plays(name: str, folder_artist: str, told: _Parts) -> bool:
     """Whether the first part of a name is who plays, as far as the folder's artist says: it, with others, or one of them."""
-    if folder_artist == "Various Artists" or fold(name) == fold(folder_artist):
+    if folder_artist == "Various Artists" or is_same_name(name, folder_artist):
         return True
     known, own = f" {fold(folder_artist)} ", f" {fold(name)} "
     if known in own and _JOINED.search(name):

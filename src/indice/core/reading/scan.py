@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 
 from .words import FIRST, Word, language_of
 
-__all__ = ["Bracket", "Scan", "Tech", "fold", "scan", "tidy_title", "without_accents"]
+__all__ = ["Bracket", "Scan", "Tech", "fold", "is_same_name", "names_of", "scan", "tidy_title", "without_accents"]
 
 TOKEN = re.compile(
     r"(?:hdr10|dd)\+[^\W_]*|(?:[^\W_]|[\u0300-\u036f\u0900-\u097f])+(?:['’](?:[^\W_]|[\u0300-\u036f])+)*", re.IGNORECASE
@@ -320,6 +320,20 @@ def fold(text: str) -> str:
     for sign in "'’ʼ`":
         text = text.replace(sign, "")
     return " ".join("".join(c if c.isalnum() or unicodedata.category(c)[0] == "M" else " " for c in text).split())
+
+
+def names_of(text: str) -> frozenset[str]:
+    """Somebody's name folded, as it is written and, where it is turned around for sorting (`Varn, Odile`), as it is said."""
+    folded = fold(text)
+    last, comma, first = text.partition(", ")
+    if not comma or "," in first or not 1 <= len(first.split()) <= 3:
+        return frozenset((folded,)) - {""}
+    return frozenset((folded, fold(f"{first} {last}"))) - {""}
+
+
+def is_same_name(one: str, other: str) -> bool:
+    """Whether two spellings are of one name."""
+    return not names_of(one).isdisjoint(names_of(other))
 
 
 _LETTERS = str.maketrans(
