@@ -211,9 +211,23 @@ describe('the episode grid', () => {
       season: 1 as number | null,
       ...{ month: '', first: 0 },
       cells: [
-        { number: 1, state: 'here' as const, entry_id: 5, title: 'One', seen: false },
-        { number: 3, state: 'missing' as const, entry_id: null, title: 'Three', seen: false },
-        { number: 4, state: 'twice' as const, entry_id: 6, title: 'Four', seen: false },
+        { number: 1, state: 'here' as const, entry_id: 5, title: 'One', seen: false, behind: null },
+        {
+          number: 3,
+          state: 'missing' as const,
+          entry_id: null,
+          title: 'Three',
+          seen: false,
+          behind: null,
+        },
+        {
+          number: 4,
+          state: 'twice' as const,
+          entry_id: 6,
+          title: 'Four',
+          seen: false,
+          behind: null,
+        },
       ],
     },
   ]
@@ -257,7 +271,9 @@ describe('the episode grid', () => {
     spy.mockRestore()
   })
   it('says what was seen, and has a word for it only then', () => {
-    const seen = [{ ...rows[0]!, cells: rows[0]!.cells.map((cell) => ({ ...cell, seen: true })) }]
+    const seen = [
+      { ...rows[0]!, cells: rows[0]!.cells.map((cell) => ({ ...cell, seen: true, behind: null })) },
+    ]
     expect(mount(EpisodeGrid, { global, props: { rows } }).text()).not.toContain('Seen')
     const grid = mount(EpisodeGrid, { global, props: { rows: seen } })
     expect(grid.text()).toContain('Seen')
@@ -267,7 +283,7 @@ describe('the episode grid', () => {
 
 describe('the grid of what is not numbered by seasons', () => {
   const cell = (number: number, title: string) => ({
-    ...{ number, title, state: 'here' as const, entry_id: number, seen: false },
+    ...{ number, title, state: 'here' as const, entry_id: number, seen: false, behind: null },
   })
   it('puts a dated show into months by days, two of a day as two', () => {
     const rows = [
@@ -562,5 +578,26 @@ describe('a plan that writes', () => {
       'a/01.flactags: title, year',
     ])
     expect(sheet.text()).not.toContain('New folders')
+  })
+})
+
+describe('specials in the grid', () => {
+  it('marks the episode behind which a special belongs, and says so of both', async () => {
+    const cell = (number: number, title: string, behind: [number, number] | null = null) => ({
+      ...{ number, title, state: 'here' as const, entry_id: number + 10, seen: false, behind },
+    })
+    const rows = [
+      { ...{ season: 1, month: '', first: 0 }, cells: [cell(1, 'Ebb'), cell(2, 'Flow')] },
+      { ...{ season: 0, month: '', first: 0 }, cells: [cell(3, 'Yule at sea', [1, 1])] },
+    ]
+    const grid = mount(EpisodeGrid, { global, props: { rows } })
+    expect(grid.findAll('button').map((one) => one.attributes('aria-label'))).toEqual([
+      '1 Ebb, here; then: Yule at sea',
+      '2 Flow, here',
+      '3 Yule at sea, here, belongs behind season 1, episode 1',
+    ])
+    expect(grid.findAll('.cell.then').map((one) => one.text())).toEqual(['1'])
+    await grid.findAll('button')[2]!.trigger('mouseenter')
+    expect(grid.find('.caption').text()).toContain('belongs behind season 1, episode 1')
   })
 })

@@ -11,9 +11,13 @@ from typing import Any
 from sqlalchemy import delete, func, or_, select, text, update
 from sqlalchemy.orm import Session
 
+from ..core.catalog.lacking import due_of
+from ..core.catalog.story import Place, specials_behind
+from ..core.facts import best_value
 from ..core.playing.moments import closing_start
 from ..errors import IndiceError
 from .catalog import files_of, shared_files
+from .entries import values_of
 from .family import children_of, seasons_of, tracks_of
 from .marks import PLAYED, marks_of
 from .models import Entry, File, Folder, Person, Playing, now
@@ -75,17 +79,25 @@ def what_plays(db: Session, viewer: Viewer, entry: Entry) -> Entry:
 
 
 def _episodes(db: Session, entry: Entry) -> list[Entry]:
-    """Episodes of a series or a season in the order of the story; specials come last."""
-    seasons, episodes = seasons_of(db, entry.id if entry.kind == "series" else entry.parent_id or 0)
-    places = {
-        season.id: place
-        for place, season in enumerate(sorted(seasons, key=lambda s: (s.season == 0, s.season is None, s.season or 0)))
-    }
+    """Episodes of a series or a season in the order of the story; specials of which nobody knows the day come last."""
+    series_id = entry.id if entry.kind == "series" else entry.parent_id or 0
+    seasons, episodes = seasons_of(db, series_id)
+    numbers = {season.id: season.season for season in seasons}
+    story: dict[int, Place] = {}
+    if entry.kind == "series" and 0 in numbers.values():
+        expected = best_value(values_of(db, [series_id], fields=["expected"]).get(series_id, {}).get("expected", []))
+        story = specials_behind(due_of(expected.value if expected else []))
+
+    def order(episode: Entry) -> tuple[Any, ...]:
+        season, number = numbers.get(episode.parent_id or 0), episode.number
+        behind = story.get(number or -1) if season == 0 else None
+        own = (number is None, number or 0, episode.moment or "", episode.id)
+        if behind is not None:
+            return (False, False, behind[0], (False, behind[1], "￿", 0), own)
+        return (season == 0, season is None, season or 0, own)
+
     mine = [e for e in episodes if entry.kind == "series" or e.parent_id == entry.id]
-    ordered = sorted(
-        mine, key=lambda e: (places.get(e.parent_id or 0, 0), e.number is None, e.number or 0, e.moment or "", e.id)
-    )
-    return _there(db, ordered)
+    return _there(db, sorted(mine, key=order))
 
 
 def _there(db: Session, entries: Sequence[Entry]) -> list[Entry]:

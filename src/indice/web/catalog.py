@@ -13,6 +13,7 @@ from ..core.catalog import parse_filters
 from ..core.catalog.grid import Placed, rows_of
 from ..core.catalog.lacking import due_of
 from ..core.catalog.spots import cell_of
+from ..core.catalog.story import specials_behind
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
 from ..store.browse import matching_filters, shelf_of
@@ -189,9 +190,11 @@ def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[Gr
         )
         for e in episodes
     ]
+    due = due_of(best.value if best else [])
+    story = specials_behind(due)
     rows = rows_of(
         placed,
-        {place: one.title for place, one in due_of(best.value if best else []).items()},
+        {place: one.title for place, one in due.items()},
         seasons=set(numbers.values()),
         covered=covered,
     )
@@ -207,6 +210,7 @@ def _grid(db: Session, series: Entry, values: dict[str, list[Value]]) -> list[Gr
                     entry_id=cell.entry_id,
                     title=cell.title,
                     seen=cell.is_seen,
+                    behind=story.get(cell.number) if row.season == 0 and not row.month else None,
                 )
                 for cell in row.cells
             ],

@@ -950,6 +950,8 @@ class GridCell(BaseModel):
     entry_id: int | None
     title: str
     seen: bool = False
+    behind: tuple[int, int] | None = None
+    """Of a special: season and number of the episode behind which it belongs; number 0: before the season's first."""
 
 
 class GridRow(BaseModel):

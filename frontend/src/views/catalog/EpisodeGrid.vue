@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { type Entry, type GridCell } from '@/api/client'
 import { useKeys } from '@/composables/useKeys'
-import { cellName, rowName, type GridRow as Row } from '@/composables/gridWords'
+import { cellName, inStory, rowName, type GridRow as Row } from '@/composables/gridWords'
 import EpisodePanel from './EpisodePanel.vue'
 
 const WRAPS_FROM = 22
@@ -35,16 +35,28 @@ function column(row: Row, cell: GridCell): number | undefined {
 }
 function name(row: Row, cell: GridCell): string {
   const seen = cell.seen ? `, ${t('marks.seen')}` : ''
-  return `${cellName(row, cell, locale.value)} ${cell.title}, ${t(`page.${cell.state}`)}${seen}`
+  const where = placed(cell) && `, ${placed(cell)}`
+  const told = `${cellName(row, cell, locale.value)} ${cell.title}, ${t(`page.${cell.state}`)}${seen}${where}`
+  const after = special(row, cell)
+  return after ? `${told}; ${t('page.then', { title: after })}` : told
 }
-/** The episodes that are there, one after the other: the panel goes from one to its neighbours. */
-const there = computed(() =>
-  props.rows.flatMap((row) =>
-    row.cells
-      .filter((cell) => cell.entry_id && cell.state !== 'missing')
-      .map((cell) => ({ cell, row })),
-  ),
-)
+/** The episodes that are there, in the order of the story: the panel goes from one to its neighbours. */
+const there = computed(() => inStory(props.rows))
+/** Cells behind which a special belongs, with what it is called. */
+const then = computed(() => {
+  const found = new Map<string, string>()
+  for (const { cell } of there.value)
+    if (cell.behind?.[1]) found.set(cell.behind.join('x'), cell.title)
+  return found
+})
+function special(row: Row, cell: GridCell): string | undefined {
+  return row.season && !row.month ? then.value.get(`${row.season}x${cell.number}`) : undefined
+}
+function placed(cell: GridCell): string {
+  if (!cell.behind) return ''
+  const [season, number] = cell.behind
+  return number ? t('page.behind', { season, number }) : t('page.before', { season })
+}
 const chosen = ref<number>()
 const at = computed(() => there.value.findIndex((one) => one.cell.entry_id === chosen.value))
 const open = computed(() => there.value[at.value])
@@ -86,7 +98,10 @@ useKeys({
             v-for="(cell, index) in row.cells"
             :key="index"
             class="plain cell"
-            :class="[cell.state, { seen: cell.seen, open: open?.cell === cell }]"
+            :class="[
+              cell.state,
+              { seen: cell.seen, open: open?.cell === cell, then: special(row, cell) },
+            ]"
             :aria-expanded="open?.cell === cell"
             :style="{ gridColumn: column(row, cell) }"
             :disabled="!cell.entry_id || cell.state === 'missing'"
@@ -102,13 +117,20 @@ useKeys({
       <p class="caption">
         <template v-if="lit"
           ><b>{{ cellName(lit.row, lit.cell, locale) }} · {{ lit.cell.title }}</b
-          ><span class="faint">{{ t(`page.${lit.cell.state}`) }}</span></template
+          ><span class="faint">{{ t(`page.${lit.cell.state}`) }}</span
+          ><span v-if="placed(lit.cell)" class="faint">{{ placed(lit.cell) }}</span
+          ><span v-if="special(lit.row, lit.cell)" class="faint">{{
+            t('page.then', { title: special(lit.row, lit.cell) })
+          }}</span></template
         ><template v-else
           ><span class="key"><i class="cell here"></i>{{ t('page.here') }}</span
           ><span v-if="rows.some((row) => row.cells.some((cell) => cell.seen))" class="key low"
             ><i class="cell here seen"></i>{{ t('marks.seen') }}</span
           ><span class="key"><i class="cell missing"></i>{{ t('page.missing') }}</span
-          ><span class="key"><i class="cell twice"></i>{{ t('page.twice') }}</span></template
+          ><span class="key"><i class="cell twice"></i>{{ t('page.twice') }}</span
+          ><span v-if="then.size" class="key"
+            ><i class="sign"></i>{{ t('page.thenSpecial') }}</span
+          ></template
         >
       </p>
     </div>
@@ -215,6 +237,23 @@ useKeys({
   box-shadow:
     2px 2px 0 var(--card),
     3px 3px 0 var(--ochre);
+}
+/* Behind it belongs a special. */
+.cell.then {
+  position: relative;
+}
+.cell.then::after,
+.sign {
+  width: 6px;
+  height: 6px;
+  background: var(--accent);
+  transform: rotate(45deg);
+}
+.cell.then::after {
+  content: '';
+  position: absolute;
+  inset-inline-end: -5px;
+  top: calc(50% - 3px);
 }
 .days .cell {
   height: 27px;
