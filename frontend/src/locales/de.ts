@@ -483,6 +483,7 @@ export const de: Messages = {
     emptyHow:
       'Legen Sie im Haus eine Bibliothek dieser Art an; ihre Einträge erscheinen schon beim Einlesen.',
     year: 'Jahr',
+    burst: '{n} direkt nacheinander',
     allYears: 'Alle Jahre',
     filter: 'Filtern',
     undated: 'Ohne Datum',

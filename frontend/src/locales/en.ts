@@ -467,6 +467,7 @@ export const en = {
     empty: 'Nothing stands on this shelf yet.',
     emptyHow: 'Declare a library of this kind in House; its entries appear while it is scanned.',
     year: 'Year',
+    burst: '{n} right after each other',
     allYears: 'All years',
     filter: 'Filter',
     undated: 'Without a date',

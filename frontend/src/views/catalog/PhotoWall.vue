@@ -3,6 +3,7 @@ import { computed, inject, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import type { EntryCard } from '@/api/client'
+import { foldBursts, type Shown } from '@/composables/bursts'
 import { PICKING } from '@/composables/usePicking'
 import { day } from '@/composables/words'
 import LightTable from '@/parts/LightTable.vue'
@@ -17,6 +18,7 @@ const props = defineProps<{
 const { t, locale } = useI18n()
 const router = useRouter()
 const at = ref(-1)
+const picking = inject(PICKING, null)
 const days = computed(() => {
   const found = new Map<string, EntryCard[]>()
   for (const entry of props.entries) {
@@ -29,14 +31,17 @@ const days = computed(() => {
     )
     return {
       date,
-      shots,
+      shots: picking?.on.value
+        ? shots.map((best) => ({ best, frames: [best] }))
+        : foldBursts(shots),
       events: [...new Set(shots.map((s) => s.subtitle).filter((s) => s && s !== date))],
     }
   })
 })
 const ratio = (entry: EntryCard) =>
   entry.picture ? entry.picture.width / entry.picture.height : 1.5
-const picking = inject(PICKING, null)
+const name = ({ best, frames }: Shown) =>
+  frames.length > 1 ? `${best.title}, ${t('catalog.burst', { n: frames.length })}` : best.title
 const isPicked = (entry: EntryCard) =>
   !!picking?.on.value && picking.picked.value.includes(entry.id)
 function open(entry: EntryCard, event: MouseEvent): void {
@@ -57,18 +62,18 @@ const photos = computed(() => props.all.filter((e) => e.kind === 'photo' && e.pi
         </h2>
         <div class="shots">
           <button
-            v-for="shot in d.shots"
+            v-for="{ best: shot, frames } in d.shots"
             :key="shot.id"
             class="plain shot"
-            :class="{ picked: isPicked(shot) }"
+            :class="{ picked: isPicked(shot), burst: frames.length > 1 }"
             :aria-pressed="picking?.on.value ? isPicked(shot) : undefined"
             :style="{
               flexGrow: ratio(shot) * 100,
               flexBasis: `${ratio(shot) * 150}px`,
               backgroundImage: shot.picture ? `url(${shot.picture.blur})` : undefined,
             }"
-            :title="shot.title"
-            :aria-label="shot.title"
+            :title="name({ best: shot, frames })"
+            :aria-label="name({ best: shot, frames })"
             @click="open(shot, $event)"
           >
             <img
@@ -82,6 +87,9 @@ const photos = computed(() => props.all.filter((e) => e.kind === 'photo' && e.pi
             <span v-else class="blank mono">{{ shot.title }}</span>
             <span v-if="picking?.on.value" class="picktick" aria-hidden="true">{{
               isPicked(shot) ? '✓' : ''
+            }}</span>
+            <span v-if="frames.length > 1" class="frames mono" aria-hidden="true">{{
+              frames.length
             }}</span>
             <span v-if="shot.kind === 'clip'" class="clip" aria-hidden="true">▶</span>
           </button>
@@ -152,6 +160,26 @@ h2 .soft {
   background: rgb(20 18 15 / 65%);
   color: #fffdf7;
   border-radius: 50%;
+  font-size: 11px;
+}
+/* A burst lies like a small stack of prints. */
+.burst {
+  margin: 0 5px 5px 0;
+  overflow: visible;
+  box-shadow:
+    2px 2px 0 var(--card),
+    3px 3px 0 var(--rule-strong),
+    5px 5px 0 var(--card),
+    6px 6px 0 var(--rule-strong);
+}
+.frames {
+  position: absolute;
+  right: 6px;
+  bottom: 6px;
+  padding: 1px 6px;
+  background: rgb(20 18 15 / 65%);
+  color: #fffdf7;
+  border-radius: 9px;
   font-size: 11px;
 }
 .blank {
