@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { useQuery } from '@tanstack/vue-query'
-import { refDebounced, useElementSize } from '@vueuse/core'
-import { computed, provide, ref, useTemplateRef, watch } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { computed, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { useRoute, useRouter } from 'vue-router'
-import { api, ask, type Rule } from '@/api/client'
+import { api, ask } from '@/api/client'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import { useBlocks } from '@/composables/useBlocks'
 import { useLooks } from '@/composables/useLooks'
 import { useStatus } from '@/composables/useStatus'
-import { PICKING, type Picking } from '@/composables/usePicking'
+import { usePicks } from '@/composables/usePicking'
+import { useShelfQuery } from '@/composables/useShelfQuery'
 import ChooseOne from '@/parts/ChooseOne.vue'
 import EntryTile from '@/parts/EntryTile.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -31,41 +31,8 @@ const COLUMNS = [2, 3, 4, 5, 6, 8, 10, 12, 15] as const
 const LEAST_PX = 146
 const LEAST_NARROW_PX = 108
 const GAP_PX = 14
-const A_PAUSE_MS = 250
 const { t, n } = useI18n()
-const route = useRoute()
-const router = useRouter()
-const shelf = computed(() => String(route.params.shelf))
-const year = computed(() => (typeof route.query.year === 'string' ? route.query.year : ''))
-const words = computed(() => (typeof route.query.filter === 'string' ? route.query.filter : ''))
-const until = computed(() => (typeof route.query.until === 'string' ? route.query.until : ''))
-const typed = refDebounced(words, A_PAUSE_MS)
-const traits = computed(() => (typeof route.query.with === 'string' ? route.query.with : ''))
-const SORTS = {
-  films: ['title', 'year', 'added', 'length', 'rating', 'resolution', 'size'],
-  series: ['title', 'year', 'added', 'rating'],
-} as const
-const sorts = computed(() => SORTS[shelf.value as keyof typeof SORTS] ?? ([] as const))
-const sort = computed(() => sorts.value.find((one) => one === route.query.sort) ?? 'title')
-const wanted = computed(() => ({
-  year: year.value,
-  until: until.value,
-  words: typed.value,
-  traits: traits.value,
-  sort: sort.value,
-}))
-/** What a list that fills itself would be asked for; nothing while all is shown. */
-const rule = computed<Rule | undefined>(() =>
-  typed.value || traits.value || year.value
-    ? {
-        shelf: shelf.value as Rule['shelf'],
-        year: year.value,
-        words: typed.value,
-        traits: traits.value,
-        sort: sort.value,
-      }
-    : undefined,
-)
+const { shelf, year, words, until, typed, traits, sorts, sort, wanted, rule, set } = useShelfQuery()
 const {
   data: ruler,
   error,
@@ -111,25 +78,7 @@ const columns = computed(
 )
 const { data: status } = useStatus()
 const { cardFactor } = useLooks()
-const picking = ref(false)
-const picked = ref<number[]>([])
-let last = 0
-/** With the shift key everything between this one and the last is taken along. */
-function pick(id: number, range: boolean): void {
-  const ids = loaded.value.map((entry) => entry.id)
-  const [from, to] = [ids.indexOf(last), ids.indexOf(id)].sort((a, b) => a - b) as [number, number]
-  if (range && from >= 0) picked.value = [...new Set([...picked.value, ...ids.slice(from, to + 1)])]
-  else
-    picked.value = picked.value.includes(id)
-      ? picked.value.filter((other) => other !== id)
-      : [...picked.value, id]
-  last = id
-}
-provide<Picking>(PICKING, { on: picking, picked, pick })
-function stopPicking(): void {
-  picking.value = false
-  picked.value = []
-}
+const { picking, picked, stop: stopPicking } = usePicks(() => loaded.value)
 watch(shelf, stopPicking)
 async function pickAll(): Promise<void> {
   const found = await ask(
@@ -138,9 +87,6 @@ async function pickAll(): Promise<void> {
     }),
   )
   picked.value = found.ids
-}
-function set(query: Record<string, string | undefined>): void {
-  void router.replace({ query: { ...route.query, ...query } })
 }
 </script>
 
