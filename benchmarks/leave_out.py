@@ -56,7 +56,8 @@ def _without(left: str) -> None:
 def _accuracy(left: str, files: list[str]) -> float:
     sys.path.insert(0, str(ROOT / "src"))
     _without(left)
-    from indice.core.reading import columns, read_path
+    from indice.core.reading import columns
+    from indice.core.reading.reader import read_path
     from indice.core.reading.scan import fold
 
     if left.startswith("separator:"):

@@ -19,7 +19,7 @@ from typing import Any
 from sqlalchemy import select, text
 from werkzeug.serving import WSGIRequestHandler, make_server
 
-from indice.core.reading import read_listing
+from indice.core.reading.siblings import read_listing
 from indice.disk.walk import Seen
 from indice.settings import Settings
 from indice.standins.almanac import Faults, create_almanac, records_of

@@ -14,7 +14,7 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT / "src"))
 
-from indice.core.reading import read_path  # noqa: E402
+from indice.core.reading.reader import read_path  # noqa: E402
 
 SECONDS = 3.0
 LIMIT_BYTES = 4096

@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 import time
 
-from indice.core.matching import Evidence, score
+from indice.core.matching.decide import Evidence, score
 from indice.standins.world import make_world
 
 PAIRS = 60_000

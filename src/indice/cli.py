@@ -197,8 +197,8 @@ def read(
     """
     if jsonl:
         raise typer.Exit(read_jsonl())
-    from .core.reading import read_path
     from .core.reading.explain import explain
+    from .core.reading.reader import read_path
 
     for path in paths or []:
         print(explain(path, read_path(path, library), colour=sys.stdout.isatty()))
@@ -206,8 +206,8 @@ def read(
 
 def read_jsonl() -> int:
     """Readings of a stream, one line in, one line out, flat in memory; returns the exit status."""
-    from .core.reading import read_path
     from .core.reading.model import LIBRARIES
+    from .core.reading.reader import read_path
 
     status = 0
     dumps = json.dumps
@@ -437,7 +437,8 @@ def source_add(
 
     Example:  `./indice source add almanac.toml --key SECRET`
     """
-    from .sources import is_text_profile, parse_profile
+    from .sources.profile import parse_profile
+    from .sources.text_profile import is_text_profile
     from .store.sources import add_source
     from .store.text_services import add_text_service
 

@@ -6,9 +6,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from indice.core.reading import read_path
 from indice.core.reading.alike import example_of, is_plain_folder, read_alike, read_plain_film
-from indice.core.reading.reader import read_in_full
+from indice.core.reading.reader import read_in_full, read_path
 from indice.core.reading.work import read_work
 
 WORDS = (

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from indice.core.matching import Mine, Theirs, assign
+from indice.core.matching.assign import Mine, Theirs, assign
 
 KNOWN = [
     Theirs(id="e1", season=1, number=1, running=1, date="2011-03-01", titles=("The Tin Whistle", "Die Blechpfeife")),

@@ -12,7 +12,7 @@ import pytest
 from indice.core.naming.checks import CHECKS, Finding, Item, Listing, run_checks
 from indice.core.naming.checks.handbook import handbook
 from indice.core.naming.convention import shipped
-from indice.core.reading import read_listing
+from indice.core.reading.siblings import read_listing
 
 CASES = [
     json.loads(line)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from indice.core.reading import Correction, apply_corrections, read_path
+from indice.core.reading.corrections import Correction, apply_corrections
+from indice.core.reading.reader import read_path
 
 HERE = "Room 1912 Winter Print (2013)/Room 1912 Winter Print (2013).mkv"
 BESIDE = "Room 1912 Winter Print (2013)/Room 1912 Winter Print (2013).en.srt"

@@ -7,7 +7,7 @@ import random
 import pytest
 
 from indice.core.grouping import FileView, group, sort_title
-from indice.core.reading import read_path
+from indice.core.reading.reader import read_path
 
 PATHS = {
     "movies": [

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from indice.core.matching import Candidate, Evidence, decide, likeness
+from indice.core.matching.decide import Candidate, Evidence, decide, likeness
 
 
 @pytest.mark.parametrize(

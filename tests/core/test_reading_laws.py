@@ -10,8 +10,8 @@ from itertools import pairwise
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from indice.core.reading import read_path
 from indice.core.reading.model import KINDS, LIBRARIES
+from indice.core.reading.reader import read_path
 
 libraries = st.sampled_from(LIBRARIES)
 PARTS = (

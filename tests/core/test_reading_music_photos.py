@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from indice.core.reading import read_path
+from indice.core.reading.reader import read_path
 
 TRACKS: list[tuple[str, dict[str, Any]]] = [
     (

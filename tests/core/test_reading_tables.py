@@ -8,7 +8,7 @@ from typing import Any
 
 import pytest
 
-from indice.core.reading import read_path
+from indice.core.reading.reader import read_path
 
 ROWS = [
     pytest.param(row["path"], row["library"], row["expect"], id=f"{table.stem}: {row['path']}")

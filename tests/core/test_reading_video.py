@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from indice.core.reading import read_path
+from indice.core.reading.reader import read_path
 
 FILMS: list[tuple[str, dict[str, Any]]] = [
     ("Harbour Glass (1987)/Harbour Glass (1987).mkv", {"title": "Harbour Glass", "year": 1987}),

@@ -9,8 +9,8 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from indice.core.naming.convention import SHIPPED, shipped
-from indice.core.reading import read_path
 from indice.core.reading.places import is_sorting
+from indice.core.reading.reader import read_path
 from indice.core.reading.scan import fold
 from indice.core.reading.seriesmarks import SEASON_FOLDER
 

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from indice.core.reading import family_of, read_path
 from indice.core.reading.explain import explain
 from indice.core.reading.places import is_sorting
+from indice.core.reading.reader import family_of, read_path
 from indice.core.reading.scan import fold, scan, tidy_title, without_accents
 from indice.core.reading.seriesmarks import number, span_numbers
 from indice.core.reading.words import language_of

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from indice.core.reading import read_path
+from indice.core.reading.reader import read_path
 
 LANGUAGES = {
     # season folder, episode word, extras folder (deleted scenes), trailer folder, poster, cover, back cover, disc, part, copy, June

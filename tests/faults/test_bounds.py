@@ -23,7 +23,8 @@ from indice.disk.apart import embedded_thumbnails, frame_thumbnails, probe_apart
 from indice.disk.formats import MOST_BYTES
 from indice.disk.workshop import TooMuch, Workshop
 from indice.disk.xmp import read_xmp
-from indice.sources import SourceClient, SourceDown
+from indice.sources.client import SourceClient
+from indice.sources.polite import SourceDown
 from indice.sources.profile import ProfileError, parse_profile
 from indice.sources.transport import GuardedTransport, Refused, as_json, deadline
 

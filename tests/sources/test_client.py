@@ -8,7 +8,9 @@ from collections.abc import Callable
 import httpx
 import pytest
 
-from indice.sources import ProfileError, SourceClient, SourceDown, SourceKeyWrong, parse_profile
+from indice.sources.client import SourceClient
+from indice.sources.polite import SourceDown, SourceKeyWrong
+from indice.sources.profile import ProfileError, parse_profile
 from indice.standins.almanac import create_almanac
 from indice.standins.profile import PROFILE
 

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from indice.sources import draft_profile, guess_field, guess_kind, parse_profile
+from indice.sources.draft import draft_profile, guess_field, guess_kind
+from indice.sources.profile import parse_profile
 
 
 def named(*names: str) -> list[dict[str, str]]:

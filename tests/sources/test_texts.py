@@ -9,14 +9,10 @@ import httpx
 import pytest
 
 from indice.core.playing.offered import Wanted
-from indice.sources import (
-    ProfileError,
-    SourceDown,
-    SourceKeyWrong,
-    TextServiceClient,
-    is_text_profile,
-    parse_text_profile,
-)
+from indice.sources.polite import SourceDown, SourceKeyWrong
+from indice.sources.profile import ProfileError
+from indice.sources.text_profile import is_text_profile, parse_text_profile
+from indice.sources.texts import TextServiceClient
 
 PROFILE = 'name = "Undersea"\nserves = "subtitles"\nurl = "http://texts.test/x/"\nlanguages = ["EN", "de"]\n'
 WANTED = Wanted(titles=("Tin Roof",), languages=("en", "fr"), seconds=61.0, file_name="Tin Roof.mkv", digest="cafe")

@@ -9,7 +9,7 @@ from sqlalchemy import text
 from sqlalchemy.exc import IntegrityError
 
 from indice.core.grouping import FileView, group
-from indice.core.reading import read_path
+from indice.core.reading.reader import read_path
 from indice.errors import IndiceError
 from indice.store.browse import Wanted, shelf_page
 from indice.store.catalog import search_entries, waiting_counts

@@ -12,7 +12,7 @@ from flask.testing import FlaskClient
 from PIL import Image
 from sqlalchemy import select
 
-from indice.core.reading import read_path
+from indice.core.reading.reader import read_path
 from indice.demo.media import write_video
 from indice.disk.thumbnails import Thumbnail
 from indice.disk.walk import Seen

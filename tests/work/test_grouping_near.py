@@ -11,7 +11,7 @@ import pytest
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
-from indice.core.reading import read_path
+from indice.core.reading.reader import read_path
 from indice.disk.walk import shown
 from indice.store.database import Database
 from indice.store.entries import everything

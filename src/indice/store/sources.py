@@ -11,7 +11,7 @@ from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
-from ..sources import parse_profile
+from ..sources.profile import parse_profile
 from .database import Database
 from .models import Library, Secret, Source, SourceAnswer, now
 

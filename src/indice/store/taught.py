@@ -7,8 +7,7 @@ from typing import Any, cast
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.reading import Correction
-from ..core.reading.corrections import Action
+from ..core.reading.corrections import Action, Correction
 from ..errors import IndiceError
 from .models import Folder, Library, Taught
 

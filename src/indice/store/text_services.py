@@ -5,7 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..sources import parse_text_profile
+from ..sources.text_profile import parse_text_profile
 from .models import Secret, TextService, now
 
 __all__ = [

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
-from ..core.reading import read_path
+from ..core.reading.reader import read_path
 from ..core.reading.ways import ways_of
 from ..store.catalog import facts_for_names, files_in
 from ..store.family import entries_at

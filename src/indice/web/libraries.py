@@ -9,7 +9,7 @@ from typing import cast
 
 from apiflask import APIBlueprint
 
-from ..core.reading import family_of
+from ..core.reading.reader import family_of
 from ..disk.walk import shown, walk
 from ..errors import IndiceError
 from ..store.files import settle_away
@@ -133,7 +133,7 @@ def suggest(counts: dict[str, int]) -> Kind:
 
 
 def _count(path: str) -> tuple[dict[str, int], bool]:
-    from ..core.reading import read_path
+    from ..core.reading.reader import read_path
 
     counts = {"films": 0, "episodes": 0, "clips": 0, "songs": 0, "photos": 0, "others": 0}
     names = {"movie": "films", "episode": "episodes", "clip": "clips", "track": "songs", "photo": "photos"}

@@ -7,7 +7,9 @@ from urllib.parse import urlsplit
 from apiflask import APIBlueprint
 
 from ..errors import IndiceError
-from ..sources import Profile, ProfileError, SourceClient, as_rows, draft_profile, guess_kind, parse_profile
+from ..sources.client import SourceClient, as_rows
+from ..sources.draft import draft_profile, guess_kind
+from ..sources.profile import Profile, ProfileError, parse_profile
 from ..store.found import find
 from ..store.models import Source
 from ..store.sources import add_source, key_of, order_sources, remove_source, set_key

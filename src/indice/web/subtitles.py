@@ -5,7 +5,7 @@ from __future__ import annotations
 from apiflask import APIBlueprint
 
 from ..core.playing.offered import OfferedText
-from ..sources import parse_text_profile
+from ..sources.text_profile import parse_text_profile
 from ..store.found import find
 from ..store.models import TextService
 from ..store.text_services import (

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from apiflask import APIBlueprint
 
-from ..core.reading import Correction
+from ..core.reading.corrections import Correction
 from ..errors import IndiceError
 from ..store.aliases import forget_alias, list_aliases
 from ..store.found import find

@@ -9,8 +9,8 @@ from typing import Any
 from sqlalchemy import select
 
 from ..core.facts import certificate_for, clean_facts
-from ..core.matching import Mine, Theirs, assign
-from ..sources import SourceClient
+from ..core.matching.assign import Mine, Theirs, assign
+from ..sources.client import SourceClient
 from ..store import models as rows
 from ..store.database import Database
 from ..store.entries import descendants, forget_sources, note_names, put_facts, refresh_shown, snapshot

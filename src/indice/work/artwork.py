@@ -18,7 +18,7 @@ from ..disk.thumbnails import Thumbnail
 from ..disk.walk import shown
 from ..errors import IndiceError
 from ..settings import Settings
-from ..sources import SourceClient
+from ..sources.client import SourceClient
 from ..store.database import Database
 from ..store.entries import add_artwork
 from ..store.models import Artwork, Entry, File, Folder

@@ -29,8 +29,8 @@ from ..core.naming.checks import (
 )
 from ..core.naming.checks.units import unique
 from ..core.naming.convention import Convention, shipped
-from ..core.reading import read_listing
 from ..core.reading.places import is_sorting
+from ..core.reading.siblings import read_listing
 from ..disk.names import names_on_disk
 from ..disk.walk import Directory, is_closed, list_directory, walk
 

@@ -17,11 +17,11 @@ import structlog
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from ..core.matching import Evidence
+from ..core.matching.decide import Evidence
 from ..core.naming.belongings import with_belongings
 from ..core.naming.checks import MAINS, Item, Listing
 from ..core.naming.checks.general import is_unfinished
-from ..core.reading import read_listing
+from ..core.reading.siblings import read_listing
 from ..disk.apart import probe_apart
 from ..disk.journal import Identity, Journal, PlannedMove
 from ..disk.moves import carry_out

@@ -11,11 +11,12 @@ from typing import Any
 
 from sqlalchemy import select
 
-from ..core.matching import Candidate, Evidence, Part, Verdict, decide, likeness, score
+from ..core.matching.decide import Candidate, Evidence, Part, Verdict, decide, likeness, score
 from ..core.reading.scan import without_accents
 from ..errors import IndiceError
 from ..settings import Settings
-from ..sources import SourceClient, parse_profile
+from ..sources.client import SourceClient
+from ..sources.profile import parse_profile
 from ..store import models as rows
 from ..store.aliases import aliases_of
 from ..store.among import among

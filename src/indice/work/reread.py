@@ -6,7 +6,7 @@ import os
 
 from sqlalchemy import select
 
-from ..core.reading import read_listing
+from ..core.reading.siblings import read_listing
 from ..disk.walk import Seen
 from ..store.database import Database
 from ..store.files import NewFile

@@ -12,7 +12,9 @@ from sqlalchemy import select
 from ..core.facts.clean import clean_value
 from ..core.identity import Body, Record, recognise
 from ..core.presence import is_away_by_loss
-from ..core.reading import Correction, Reading, apply_corrections, read_listing
+from ..core.reading.corrections import Correction, apply_corrections
+from ..core.reading.model import Reading
+from ..core.reading.siblings import read_listing
 from ..disk.walk import Directory, Seen, is_away, shown
 from ..errors import IndiceError
 from ..settings import Settings

@@ -22,7 +22,8 @@ from ..disk.digest import sample_of
 from ..disk.walk import shown
 from ..disk.writes import PlannedWrite
 from ..errors import IndiceError
-from ..sources import TextServiceClient, parse_text_profile
+from ..sources.text_profile import parse_text_profile
+from ..sources.texts import TextServiceClient
 from ..store.catalog import files_of
 from ..store.database import Database
 from ..store.entries import values_of

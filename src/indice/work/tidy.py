@@ -12,7 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.naming.plan import Conflict, as_it_should_be, make_plan
-from ..core.reading import read_listing
+from ..core.reading.siblings import read_listing
 from ..disk.journal import Identity, Journal, PlannedMove
 from ..disk.moves import Outcome, carry_out, left_alone, mend_all, undo
 from ..disk.walk import Seen, shown

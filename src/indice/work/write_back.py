@@ -25,7 +25,7 @@ from ..disk.writes import PlannedWrite, WriteJournal, carry_out_writes, mend_wri
 from ..disk.xmp import write_xmp
 from ..errors import IndiceError
 from ..settings import Settings
-from ..sources import parse_profile
+from ..sources.profile import parse_profile
 from ..store.catalog import artwork_of
 from ..store.database import Database
 from ..store.entries import rankings, values_of

@@ -11,7 +11,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from ..matching import likeness
+from ..matching.decide import likeness
 
 __all__ = ["RATES", "Ground", "OfferedText", "Ranked", "Wanted", "rank_offers", "stretch_between"]
 
