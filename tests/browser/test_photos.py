@@ -69,13 +69,13 @@ def choose(browser: webdriver.Chrome, said: str) -> None:
 def test_a_photo_is_found_by_the_map(browser: webdriver.Chrome, photos: str) -> None:
     browser.get(f"{photos}/catalog/photos")
     see(browser, "[data-test=way-map]").click()
-    wait(browser, lambda b: heaps(b) == ["Norrow, 1 photo", "Norrow, 3 photos"])
+    wait(browser, lambda b: heaps(b) == ["Norrow 1 photo", "Norrow 3 photos"])
     assert see(browser, "[data-test=total]").text == "4"
     choose(browser, "3")
     see(browser, "[data-test=heap-panel]", "3 photos")
     wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".shot")) == 3)
     see(browser, "[data-test=heap-panel] header .pill").click()
-    wait(browser, lambda b: heaps(b) == ["Brackwater, 2 photos", "Olmar, 1 photo"])
+    wait(browser, lambda b: heaps(b) == ["Brackwater 2 photos", "Olmar 1 photo"])
     choose(browser, "Olmar")
     see(browser, "[data-test=heap-panel]", "Olmar")
     wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".shot")) == 1)
@@ -95,7 +95,7 @@ def test_a_photos_page_leads_to_its_place(browser: webdriver.Chrome, photos: str
     found = {one["title"]: one["id"] for one in ask(browser, "/api/shelves/photos")["entries"]}
     browser.get(f"{photos}/catalog/entry/{found['kiosk']}")
     see(browser, "[data-test=to-map]", "Farrowgate, Norrow").click()
-    wait(browser, lambda b: heaps(b) == ["Farrowgate, 1 photo"])
+    wait(browser, lambda b: heaps(b) == ["Farrowgate 1 photo"])
     browser.get(f"{photos}/catalog/entry/{found['hall']}")
     see(browser, "h1", "hall")
     assert not browser.find_elements(By.CSS_SELECTOR, "[data-test=to-map]")
@@ -103,7 +103,7 @@ def test_a_photos_page_leads_to_its_place(browser: webdriver.Chrome, photos: str
 
 def test_the_map_goes_by_keys_and_is_narrowed_down(browser: webdriver.Chrome, photos: str) -> None:
     browser.get(f"{photos}/catalog/photos/map?filter=town:farrowgate")
-    wait(browser, lambda b: heaps(b) == ["Farrowgate, 1 photo"])
+    wait(browser, lambda b: heaps(b) == ["Farrowgate 1 photo"])
     body = browser.find_element(By.TAG_NAME, "body")
     see(browser, "[data-test=heap]").send_keys(Keys.ENTER)
     see(browser, "[data-test=heap-panel]", "Farrowgate")
@@ -115,7 +115,7 @@ def test_the_map_goes_by_keys_and_is_narrowed_down(browser: webdriver.Chrome, ph
     # Also when nothing of what is in sight now is known any more.
     wait(browser, lambda b: see(b, "[data-test=total]").text == "0")
     body.send_keys("0")
-    wait(browser, lambda b: heaps(b) == ["Farrowgate, 1 photo"])
+    wait(browser, lambda b: heaps(b) == ["Farrowgate 1 photo"])
     browser.get(f"{photos}/catalog/photos/map?filter=town:nowhere")
     see(browser, ".empty", "Nothing")
 
