@@ -101,7 +101,7 @@ def test_a_convention_is_written_with_a_live_preview(browser: webdriver.Chrome, 
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("{{ title | letter }}/{{ title }}")
     see(browser, ".sample", "/")
-    next(b for b in browser.find_elements(By.CSS_SELECTOR, "footer .el-button") if "copy" in b.text).click()
+    next(b for b in browser.find_elements(By.CSS_SELECTOR, "footer .el-button:enabled") if "copy" in b.text).click()
     see(browser, "aside .row.at", "Roomy, my way")
 
 
@@ -189,12 +189,12 @@ def test_writing_is_off_until_allowed_shown_first_and_taken_back(
     browser.execute_script("arguments[0].click()", see(browser, "[data-test=draft-writing]"))
     see(browser, ".sheet h1", "The plan")
     assert {path for path in films.rglob("*") if path.is_file()} == before
-    browser.execute_script("arguments[0].click()", see(browser, ".sheet footer .el-button", "Carry it out"))
+    browser.execute_script("arguments[0].click()", see(browser, ".sheet footer .el-button:enabled", "Carry it out"))
     see(browser, ".sheet h1", "Done", 40)
     written = {path for path in films.rglob("*") if path.is_file()} - before
     assert len(written) > 20
     assert all(path.suffix == ".jsonld" for path in written)
-    browser.execute_script("arguments[0].click()", see(browser, ".sheet footer .el-button", "Undo"))
+    browser.execute_script("arguments[0].click()", see(browser, ".sheet footer .el-button:enabled", "Undo"))
     see(browser, ".sheet h1", "Taken back", 40)
     assert {path for path in films.rglob("*") if path.is_file()} == before
 
