@@ -10,7 +10,17 @@ from urllib.parse import urlsplit
 
 from ..errors import IndiceError
 
-__all__ = ["KINDS", "KNOWN_FIELDS", "FieldMap", "KindMap", "Profile", "ProfileError", "parse_profile"]
+__all__ = [
+    "KINDS",
+    "KNOWN_FIELDS",
+    "FieldMap",
+    "KindMap",
+    "Profile",
+    "ProfileError",
+    "networks_of",
+    "parse_profile",
+    "table_of",
+]
 
 KNOWN_FIELDS: dict[str, frozenset[str]] = {
     kind: frozenset(fields.split())
@@ -65,12 +75,17 @@ class Profile:
     """Private networks, besides the source's own address, in which its pictures may lie, as `192.168.1.0/24`."""
 
 
-def parse_profile(text: str) -> Profile:
-    """Read a profile; raises ProfileError that names the line or the field which is wrong."""
+def table_of(text: str) -> dict[str, Any]:
+    """What a profile holds; raises ProfileError where it is no TOML."""
     try:
-        data = tomllib.loads(text)
+        return tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
         raise ProfileError(f"The profile is no valid TOML: {error}", hint="Mend that line.") from error
+
+
+def parse_profile(text: str) -> Profile:
+    """Read a profile; raises ProfileError that names the line or the field which is wrong."""
+    data = table_of(text)
     name, url = data.get("name"), data.get("url")
     if not isinstance(name, str) or not name.strip():
         raise ProfileError("The profile has no name.", hint='Add a line such as name = "Almanac".')
@@ -102,11 +117,12 @@ def parse_profile(text: str) -> Profile:
         tuple(str(tag) for tag in languages if isinstance(tag, str)) if isinstance(languages, list) else (),
         kinds,
         tuple(unknown),
-        _networks(data.get("networks", [])),
+        networks_of(data.get("networks", [])),
     )
 
 
-def _networks(told: Any) -> tuple[str, ...]:
+def networks_of(told: Any) -> tuple[str, ...]:
+    """Private networks that a profile names; raises ProfileError where one is none."""
     if not isinstance(told, list):
         raise ProfileError("networks is a list.", hint='For example networks = ["192.168.1.0/24"].')
     for one in told:

@@ -110,9 +110,8 @@ def pattern_of(words: str) -> str:
 
 def _of_kind(shelf: str) -> ColumnElement[bool]:
     """Written out, as the partial indexes have it."""
-    first, *others = SHELVES[shelf]
-    said = ", ".join(f"'{kind}'" for kind in (first, *others))
-    return literal_column(f"entry.kind in ({said})" if others else f"entry.kind = '{first}'")
+    kinds = [f"'{kind}'" for kind in SHELVES[shelf]]
+    return literal_column(f"entry.kind in ({', '.join(kinds)})" if len(kinds) > 1 else f"entry.kind = {kinds[0]}")
 
 
 def shelf_of(kind: str) -> str:

@@ -531,8 +531,9 @@ _YEARLESS = re.compile(
     """,
     re.VERBOSE | re.IGNORECASE,
 )
-_MONTH_LAST = re.compile(r"(?:,\s*|\s+(?P<open>[(\[]))(?P<m>[^\W\d_]{3,12})\.?(?(open)[)\]])$")
 """A day, or days, of a month in words, of which a folder above says the year: `Lake Orra, 3-5 August`, `Fair (12 May)`."""
+_MONTH_LAST = re.compile(r"(?:,\s*|\s+(?P<open>[(\[]))(?P<m>[^\W\d_]{3,12})\.?(?(open)[)\]])$")
+"""A month alone, behind words: `Lake Orra, August`."""
 
 
 def _worded_day(text: str) -> _FolderSays | None:
