@@ -106,7 +106,7 @@ def test_a_pin_lifts_the_age_in_this_browser_until_it_holds_again(
     stranger.get(f"{empty}/catalog/films")
     wait(stranger, lambda b: titles(b) == len(films))
     stranger.get(f"{empty}/you")
-    next(b for b in stranger.find_elements(By.TAG_NAME, "button") if "hold again" in b.text).click()
+    see(stranger, "button", "hold again").click()
     see(stranger, "input[inputmode=numeric]")
     stranger.get(f"{empty}/catalog/entry/{next(iter(films.values()))}")
     see(stranger, "body", "There is no such entry")

@@ -101,7 +101,7 @@ def test_a_convention_is_written_with_a_live_preview(browser: webdriver.Chrome, 
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("{{ title | letter }}/{{ title }}")
     see(browser, ".sample", "/")
-    next(b for b in browser.find_elements(By.CSS_SELECTOR, "footer .el-button:enabled") if "copy" in b.text).click()
+    see(browser, "footer .el-button:enabled", "copy").click()
     see(browser, "aside .row.at", "Roomy, my way")
 
 
@@ -218,7 +218,7 @@ def node_of(browser: webdriver.Chrome, name: str) -> WebElement:
 def test_a_folder_is_brought_into_form_from_folders(browser: webdriver.Chrome, address: str) -> None:
     browser.get(f"{address}/folders")
     node_of(browser, "unsorted").click()
-    next(b for b in browser.find_elements(By.CSS_SELECTOR, ".switch button") if "would" in b.text).click()
+    see(browser, ".switch button", "would").click()
     see(browser, "[data-test=into-form]").click()
     see(browser, ".sheet h1", "The plan")
     assert browser.find_elements(By.CSS_SELECTOR, ".sheet .diff")
@@ -410,7 +410,7 @@ def test_a_field_is_written_locked_and_survives_a_new_match(browser: webdriver.C
     field.send_keys(Keys.CONTROL, "a")
     field.send_keys("Ledger drama, Snow", Keys.ENTER)
     see(browser, ".facts .lock")
-    next(b for b in browser.find_elements(By.CSS_SELECTOR, ".acts .link") if b.text.startswith("Fetch")).click()
+    see(browser, ".acts .link", "Fetch").click()
     see(browser, ".el-message", "Fetched again")
     open_film(browser, address, "Winter Ledger")
     see(browser, ".facts", "Ledger drama, Snow")
@@ -430,7 +430,7 @@ def test_a_picture_is_chosen(browser: webdriver.Chrome, address: str) -> None:
 def test_a_wrong_match_is_mended_from_its_page(browser: webdriver.Chrome, address: str) -> None:
     open_film(browser, address, "Tin Orchard")
     where = browser.current_url
-    next(b for b in browser.find_elements(By.CSS_SELECTOR, "button.link") if "something else" in b.text).click()
+    see(browser, "button.link", "something else").click()
     see(browser, "h1", "Tin Orchard")
     wait(browser, lambda b: "/matches" in b.current_url)
     wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, "th, .candidate"))

@@ -114,6 +114,8 @@ def test_home_full_a_second_machine_carries_it_and_the_picture_is_right(
             light = luma_at(segment, tmp_path, 12)
             assert light == pytest.approx(brightness_of(int(moment)), abs=4), (number, moment)
         assert machines(player) == {"one": "", "two": "attic"}
+        fetch(player, playlist.segments[16])
+        assert machines(player) == {"one": "", "two": "attic"}, "who jumps stays with the machine"
         attic.send_signal(signal.SIGKILL)
         attic.wait()
         player.application.extensions["indice-delivery"].close()
@@ -144,6 +146,17 @@ def test_an_encoder_of_another_kind_is_not_asked(database: Database) -> None:
         join(db, name="cellar", pid=1, is_home=False, can=["convert"], sees=[], converts=3, ffmpeg="ffmpeg of old")
         assert far_room(db, encoder_version()) == 0
         assert far_room(db, "ffmpeg of old") == 3
+
+
+def test_what_a_machine_carries_for_a_playing_makes_room_for_its_jump(
+    player: FlaskClient, database: Database, entries: dict[str, int]
+) -> None:
+    begin(player, entries["one.avi"])
+    with database.begin() as db:
+        key = db.scalars(select(Playing.key)).one()
+        join(db, name="cellar", pid=1, is_home=False, can=["convert"], sees=[], converts=1, ffmpeg="x")
+        ask_for(db, key, "picture", 0, "abc/picture")
+        assert [far_room(db, "x"), far_room(db, "x", "of another"), far_room(db, "x", key)] == [0, 0, 1]
 
 
 def test_one_machine_takes_it_and_its_end_is_heard(

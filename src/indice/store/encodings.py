@@ -65,9 +65,10 @@ def most_elsewhere(db: Session, ffmpeg: str) -> int:
     return int(db.scalar(select(func.sum(Machine.converts)).where(*alive)) or 0)
 
 
-def far_room(db: Session, ffmpeg: str) -> int:
-    """How many they can carry more at the moment."""
-    at_work = db.scalar(select(func.count()).select_from(Encoding).where(Encoding.is_ended.is_(False))) or 0
+def far_room(db: Session, ffmpeg: str, key: str = "") -> int:
+    """How many they can carry more at the moment; what they carry for the playing `key` makes room for what it asks now."""
+    others = (Encoding.is_ended.is_(False), Encoding.playing_key != key)
+    at_work = db.scalar(select(func.count()).select_from(Encoding).where(*others)) or 0
     return max(most_elsewhere(db, ffmpeg) - int(at_work), 0)
 
 

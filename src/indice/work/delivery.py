@@ -195,7 +195,7 @@ class Delivery:
         if len(here) < self._most_here:
             return False
         try:
-            return FarRun.has_room(self._database, encoder_version())
+            return FarRun.has_room(self._database, encoder_version(), key)
         except SQLAlchemyError:
             return False
 

@@ -55,10 +55,10 @@ class FarRun:
         self._stopped = threading.Event()
 
     @classmethod
-    def has_room(cls, database: Database, ffmpeg: str) -> bool:
-        """Whether another machine can carry one more."""
+    def has_room(cls, database: Database, ffmpeg: str, key: str) -> bool:
+        """Whether another machine can carry one more for a playing, or go on elsewhere with the one it carries for it."""
         with database.begin() as db:
-            return far_room(db, ffmpeg) > 0
+            return far_room(db, ffmpeg, key) > 0
 
     def start(self) -> None:
         """Ask for it."""
@@ -114,6 +114,7 @@ class FarRun:
         path = self._folder / f"{number}.m4s"
         if not self._await(path.is_file, seconds):
             return None
+        self.place = max(self.place, number + 1)  # seen before the machine says so
         try:
             return iter((path.read_bytes(),))
         except FileNotFoundError:
