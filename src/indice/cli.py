@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import gc
 import json
 import os
 import sys
@@ -1143,6 +1144,7 @@ def run_tests(context: typer.Context) -> None:
 
 def main() -> None:
     """Run the command; errors that have a message for a person end with 2 and no trace."""
+    gc.set_threshold(20_000, 20, 20)  # what is loaded stays: looking through it again and again is a tenth of a command
     if sys.argv[1:3] == ["read", "--jsonl"] and len(sys.argv) == 3:
         raise SystemExit(read_jsonl())
     try:

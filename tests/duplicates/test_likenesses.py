@@ -2,13 +2,28 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image
 
-from indice.core.duplicates import Picture, Sound, alike_pairs, grouped, picture_of, same_recording, same_shot, sound_of
+from indice.core.duplicates import (
+    Looks,
+    Picture,
+    Sound,
+    alike_pairs,
+    grouped,
+    pairs_of_shots,
+    picture_of,
+    same_recording,
+    same_shot,
+    shots,
+    sound_of,
+)
+from indice.core.duplicates.pictures import turned_vectors
 from indice.core.duplicates.sounds import RATE
 
 from .scenes import BURSTS, CHANGES, burst, melody, scene
@@ -107,5 +122,62 @@ def test_pairs_are_those_of_a_plain_search(seed: int, count: int) -> None:
     draw = np.random.default_rng(seed)
     vectors = draw.normal(size=(count, 4))
     vectors /= np.linalg.norm(vectors, axis=1, keepdims=True)
-    plain = {(a, b) for b in range(count) for a in range(b) if vectors[a] @ vectors[b] >= 0.9}
-    assert set(alike_pairs(vectors, 0.9)) == plain
+    lengths = draw.integers(0, 5, count).astype(float)
+    plain = {
+        (a, b)
+        for b in range(count)
+        for a in range(b)
+        if vectors[a] @ vectors[b] >= 0.9 and abs(lengths[a] - lengths[b]) < 1.5
+    }
+    assert set(alike_pairs(vectors, lengths, least=0.9, within=1.5)) == plain
+
+
+def test_a_turned_picture_has_the_turned_vector() -> None:
+    made = sketch(scene(3))
+    for turns, vector in enumerate(turned_vectors(made.vector[None])):
+        turned = Picture.unpacked(Picture(made.vector, np.ascontiguousarray(np.rot90(made.grey, turns))).packed())
+        assert np.allclose(vector[0], turned.vector, atol=0.01)
+
+
+def crowd() -> list[Picture]:
+    """Scenes, and changed copies of each fifth of them, by turns."""
+    plain = [scene(seed) for seed in range(200, 230)]
+    changed = [list(CHANGES.values())[number % len(CHANGES)](plain[number]) for number in range(0, 30, 5)]
+    return [sketch(one) for one in [*plain, *changed]]
+
+
+@pytest.mark.parametrize("at_once", [3, 256])
+@pytest.mark.parametrize(
+    "moments",
+    [
+        [None] * 36,
+        [f"2014-05-{number + 1:02d}" for number in range(30)] + [None] * 6,
+        [None] * 30 + [f"2014-05-{number + 1:02d}" for number in range(0, 30, 5)],
+        [f"2014-05-{number + 1:02d}" for number in range(30)]
+        + [f"2014-05-{number + 1:02d}" for number in range(0, 30, 5)],
+    ],
+    ids=["nothing said", "copies say nothing", "only copies say", "all say"],
+)
+def test_pairs_among_many_are_those_of_each_with_each(
+    moments: list[str | None], at_once: int, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(shots, "AT_ONCE", at_once)
+    pictures = crowd()
+    looks = Looks.of(zip(pictures, moments, strict=True), len(pictures))
+    done: list[int] = []
+    found = set(pairs_of_shots(looks, lambda numbers: [pictures[number] for number in numbers], looked=done.append))
+    plain = {(a, b) for b in range(36) for a in range(b) if same_shot(pictures[a], pictures[b])}
+    assert found == plain and len(found) >= 5
+    assert sum(done) == len(pictures)
+
+
+def test_another_moment_is_another_shot_and_what_must_not_be_is_none() -> None:
+    pictures = [sketch(scene(7)), sketch(scene(7)), sketch(scene(7))]
+    looks = Looks.of(zip(pictures, ["2014", "2015", None], strict=True), 3)
+
+    def fetch(numbers: Sequence[int]) -> list[Picture]:
+        return [pictures[number] for number in numbers]
+
+    assert set(pairs_of_shots(looks, fetch)) == {(0, 2), (1, 2)}
+    assert set(pairs_of_shots(looks, fetch, may_be=lambda one, other: 0 not in (one, other))) == {(1, 2)}
+    assert not list(pairs_of_shots(Looks.of(iter(()), 0), fetch))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -20,6 +20,7 @@ __all__ = [
     "MAINS",
     "Sketched",
     "TwiceFile",
+    "count_likenesses",
     "count_twins",
     "distinct_pairs",
     "entries_of",
@@ -29,6 +30,7 @@ __all__ = [
     "of_one_size",
     "of_one_work",
     "save_likenesses",
+    "sketches_of",
     "twice_files",
     "twin_at",
     "twins",
@@ -167,27 +169,41 @@ class Sketched:
     """A photo or a track that has a sketch."""
 
     id: int
-    data: bytes
-    """The packed sketch."""
     folder_id: int
     shown: str
     moment: str | None
     """When it was taken, as it says itself."""
 
 
-def likenesses(db: Session, library_ids: Collection[int], kind: str) -> list[Sketched]:
-    """All photos, or all tracks, that have a sketch."""
+def _sketched(library_ids: Collection[int], kind: str) -> list[Any]:
+    return [_in(library_ids), File.state == "present", File.kind == kind, Likeness.data.is_not(None)]
+
+
+def count_likenesses(db: Session, library_ids: Collection[int], kind: str) -> int:
+    """How many photos, or tracks, have a sketch."""
+    query = select(func.count()).select_from(File).join(Likeness, Likeness.file_id == File.id)
+    return db.scalar(query.where(*_sketched(library_ids, kind))) or 0
+
+
+def likenesses(db: Session, library_ids: Collection[int], kind: str) -> Iterator[tuple[Sketched, bytes]]:
+    """All photos, or all tracks, that have a sketch, with it, one after another: they need not be in memory all at once."""
     moment = func.coalesce(File.media["original"].as_string(), File.media["taken"].as_string())
     query = (
-        select(File.id, Likeness.data, File.folder_id, File.shown, moment)
+        select(File.id, File.folder_id, File.shown, moment, Likeness.data)
         .join(Likeness, Likeness.file_id == File.id)
-        .where(_in(library_ids), File.state == "present", File.kind == kind, Likeness.data.is_not(None))
+        .where(*_sketched(library_ids, kind))
         .order_by(File.id)
+        .execution_options(yield_per=1000)
     )
-    return [
-        Sketched(id_, data or b"", folder_id, shown, moment)
-        for id_, data, folder_id, shown, moment in db.execute(query)
-    ]
+    for id_, folder_id, shown, taken, data in db.execute(query):
+        yield Sketched(id_, folder_id, shown, taken), data or b""
+
+
+def sketches_of(db: Session, ids: Sequence[int]) -> list[bytes]:
+    """The packed sketches of files, in the order in which they are asked for; empty where one is gone meanwhile."""
+    query = select(Likeness.file_id, Likeness.data).where(among(Likeness.file_id, ids))
+    found = {id_: data or b"" for id_, data in db.execute(query)}
+    return [found.get(id_, b"") for id_ in ids]
 
 
 def distinct_pairs(db: Session) -> set[tuple[int, int]]:

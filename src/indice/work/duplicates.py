@@ -6,25 +6,30 @@ import os
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
-from itertools import combinations
+from functools import lru_cache
+from itertools import combinations, islice
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.duplicates import (
+    SECONDS_APART,
     Copy,
     Held,
+    Looks,
     Picture,
     Sound,
     alike_pairs,
     better_first,
     grouped,
     is_meant,
+    pairs_of_shots,
+    picture_of,
     quality_of,
     same_recording,
-    same_shot,
     why_better,
 )
 from ..disk.apart import likeness_apart
@@ -34,12 +39,14 @@ from ..store.database import Database
 from ..store.duplicates import (
     Sketched,
     TwiceFile,
+    count_likenesses,
     distinct_pairs,
     keep_twins,
     likenesses,
     of_one_size,
     of_one_work,
     save_likenesses,
+    sketches_of,
     twice_files,
     twin_at,
     without_likeness,
@@ -54,8 +61,10 @@ __all__ = ["Group", "Member", "find_duplicates", "look_for_duplicates", "make_li
 
 Say = Callable[[str, int], None]
 """Is told what is done, and how many more things are done; may raise to stop it."""
-LIKE_PICTURES, LIKE_SOUNDS = 0.45, 0.8
-"""Least scalar product of vectors that is worth a closer look."""
+LIKE_SOUNDS = 0.8
+"""Least scalar product of vectors that is worth a closer listen."""
+NOTHING = picture_of(np.zeros((8, 8), np.uint8))
+"""A picture that is like none."""
 AT_ONCE = 64
 LOOKERS = 4
 _RAW = frozenset(("cr2", "cr3", "nef", "arw", "raf", "orf", "rw2", "dng", "pef", "srw"))
@@ -269,26 +278,34 @@ def _likeness(row: tuple[int, bytes, bytes, str]) -> bytes | None:
 def _near_pictures(
     database: Database, library_ids: Collection[int], of: dict[int, int], say: Say
 ) -> Iterator[tuple[int, int]]:
+    files: list[Sketched] = []
     with database.begin() as db:
-        files = likenesses(db, library_ids, "photo")
-    if len(files) < 2:
-        return
-    pictures = [Picture.unpacked(file.data) for file in files]
-    vectors = np.stack([picture.vector for picture in pictures])
-    forms = [np.stack([picture.turned(turns) for picture in pictures]) for turns in (1, 2, 3)]
-    for one, other in alike_pairs(vectors, LIKE_PICTURES, forms=forms):
-        say("Comparing pictures", 0)
-        pair = files[one].id, files[other].id
-        if _is_one(pair, of) or not _may_be_one_shot(files[one], files[other]):
-            continue
-        if same_shot(pictures[one], pictures[other]):
-            yield pair
+        count = count_likenesses(db, library_ids, "photo")
+        looks = Looks.of(_each_picture(likenesses(db, library_ids, "photo"), files, count), count)
+
+    def fetch(numbers: Sequence[int]) -> list[Picture]:
+        with database.begin() as db:
+            sketches = sketches_of(db, [files[number].id for number in numbers])
+        return [Picture.unpacked(data) if data else NOTHING for data in sketches]
+
+    def may_be(one: int, other: int) -> bool:
+        return not _is_one((files[one].id, files[other].id), of) and _may_be_one_shot(files[one], files[other])
+
+    say("Comparing pictures", 0)
+    for one, other in pairs_of_shots(looks, fetch, may_be=may_be, looked=lambda more: say("Comparing pictures", more)):
+        yield files[one].id, files[other].id
+
+
+def _each_picture(
+    rows: Iterator[tuple[Sketched, bytes]], files: list[Sketched], most: int
+) -> Iterator[tuple[Picture, str | None]]:
+    for file, data in islice(rows, most):
+        files.append(file)
+        yield Picture.unpacked(data), file.moment
 
 
 def _may_be_one_shot(one: Sketched, other: Sketched) -> bool:
-    """Whether two photos may be the same shot: not when both say another moment, nor a raw file and its picture."""
-    if one.moment and other.moment and one.moment != other.moment:
-        return False
+    """Whether two photos may be the same shot: not a raw file and its picture."""
     stems = [file.shown.rpartition(".")[::2] for file in (one, other)]
     endings = {ending.lower() for _, ending in stems}
     return not (stems[0][0] == stems[1][0] and one.folder_id == other.folder_id and len(endings & _RAW) == 1)
@@ -297,18 +314,30 @@ def _may_be_one_shot(one: Sketched, other: Sketched) -> bool:
 def _near_sounds(
     database: Database, library_ids: Collection[int], of: dict[int, int], say: Say
 ) -> Iterator[tuple[int, int]]:
+    ids: list[int] = []
+    packed: list[bytes] = []
+    lengths: list[float] = []
+    vectors: list[NDArray[np.floating[Any]]] = []
     with database.begin() as db:
-        files = likenesses(db, library_ids, "track")
-    if len(files) < 2:
+        for file, data in likenesses(db, library_ids, "track"):
+            sound = Sound.unpacked(data)
+            ids.append(file.id)
+            packed.append(data)
+            lengths.append(sound.seconds)
+            vectors.append(sound.vector)
+    if len(ids) < 2:
         return
-    sounds = [Sound.unpacked(file.data) for file in files]
-    lengths = np.array([sound.seconds for sound in sounds])
-    vectors = np.stack([sound.vector for sound in sounds])
-    as_long = alike_pairs(vectors, LIKE_SOUNDS, may_be=lambda one, near: np.abs(lengths[near] - lengths[one]) < 2.0)
+    say("Comparing tracks", 0)
+    as_long = alike_pairs(np.stack(vectors), np.array(lengths), least=LIKE_SOUNDS, within=SECONDS_APART)
+
+    @lru_cache(maxsize=256)
+    def unpacked(number: int) -> Sound:
+        return Sound.unpacked(packed[number])
+
     for one, other in as_long:
         say("Comparing tracks", 0)
-        pair = files[one].id, files[other].id
-        if not _is_one(pair, of) and same_recording(sounds[one], sounds[other]):
+        pair = ids[one], ids[other]
+        if not _is_one(pair, of) and same_recording(unpacked(one), unpacked(other)):
             yield pair
 
 

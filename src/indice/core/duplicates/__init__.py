@@ -3,12 +3,15 @@
 from .better import Copy, better_first, quality_of, why_better
 from .groups import Pairs, alike_pairs, grouped
 from .pictures import Picture, picture_of, same_shot
-from .sounds import Sound, same_recording, sound_of
+from .shots import Looks, pairs_of_shots
+from .sounds import SECONDS_APART, Sound, same_recording, sound_of
 from .works import Held, is_meant
 
 __all__ = [
+    "SECONDS_APART",
     "Copy",
     "Held",
+    "Looks",
     "Pairs",
     "Picture",
     "Sound",
@@ -16,6 +19,7 @@ __all__ = [
     "better_first",
     "grouped",
     "is_meant",
+    "pairs_of_shots",
     "picture_of",
     "quality_of",
     "same_recording",

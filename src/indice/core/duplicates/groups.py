@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Hashable, Iterable, Iterator, Sequence
+from collections.abc import Hashable, Iterable, Iterator
 from typing import Any, TypeVar
 
 import numpy as np
@@ -12,41 +12,34 @@ from numpy.typing import NDArray
 __all__ = ["Pairs", "alike_pairs", "grouped"]
 
 Pairs = Iterator[tuple[int, int]]
+Floats = NDArray[np.floating[Any]]
 AT_ONCE = 512
 MOST_ALIKE = 24
 """So many that look likest are looked at of each thing."""
 _Thing = TypeVar("_Thing", bound=Hashable)
 
 
-def alike_pairs(
-    vectors: NDArray[np.floating[Any]],
-    least: float,
-    *,
-    forms: Sequence[NDArray[np.floating[Any]]] | None = None,
-    may_be: Callable[[int, NDArray[np.intp]], NDArray[np.bool_]] | None = None,
-) -> Pairs:
-    """Pairs of rows (the lesser number first) whose vectors of length 1 have a scalar product of `least` or more.
+def alike_pairs(vectors: Floats, lengths: Floats, *, least: float, within: float) -> Pairs:
+    """Pairs of rows (the lesser number first) whose lengths are less than `within` apart, and whose vectors of length 1 have
+    a scalar product of `least` or more; of each row at most :data:`MOST_ALIKE` with longer ones, those that look likest.
 
-    `forms` are the same things in other forms (turned), compared with the plain vectors as well. `may_be` says of one row
-    and some others which are worth looking at. Memory does not grow with the square of the number.
+    What is compared grows with how many are of about one length, not with the square of all.
     """
-    seen: set[tuple[int, int]] = set()
-    for form in [vectors, *(forms or ())]:
-        for start in range(0, len(vectors), AT_ONCE):
-            products = form[start : start + AT_ONCE] @ vectors.T
-            for offset, row in enumerate(products):
-                one = start + offset
-                near = np.nonzero(row >= least)[0]
-                near = near[near != one]
-                if may_be is not None and near.size:
-                    near = near[may_be(one, near)]
-                if near.size > MOST_ALIKE:
-                    near = near[np.argpartition(-row[near], MOST_ALIKE)[:MOST_ALIKE]]
-                for other in near.tolist():
-                    pair = (min(one, other), max(one, other))
-                    if pair not in seen:
-                        seen.add(pair)
-                        yield pair
+    order = np.argsort(lengths, kind="stable")
+    long, sorted_vectors = lengths[order], vectors[order]
+    ends = np.searchsorted(long, long + within)
+    for start in range(0, len(order), AT_ONCE):
+        stop = min(start + AT_ONCE, len(order))
+        products = sorted_vectors[start:stop] @ sorted_vectors[start : ends[stop - 1]].T
+        for offset, row in enumerate(products):
+            one = start + offset
+            longer = row[offset + 1 : ends[one] - start]
+            near = np.nonzero(longer >= least)[0]
+            if near.size > MOST_ALIKE:
+                near = near[np.argpartition(-longer[near], MOST_ALIKE)[:MOST_ALIKE]]
+            for other in (near + one + 1).tolist():
+                first, second = int(order[one]), int(order[other])
+                yield min(first, second), max(first, second)
 
 
 def grouped(pairs: Iterable[tuple[_Thing, _Thing]]) -> list[list[_Thing]]:

@@ -17,7 +17,19 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import dctn
 
-__all__ = ["SKETCH_PIXELS", "Picture", "picture_of", "same_shot"]
+__all__ = [
+    "COARSE",
+    "LEAST_LIKE",
+    "LIKELY",
+    "SKETCH_PIXELS",
+    "Picture",
+    "Place",
+    "is_laid",
+    "picture_of",
+    "places",
+    "same_shot",
+    "turned_vectors",
+]
 
 Grey = NDArray[np.floating[Any]]
 SKETCH_PIXELS = 96
@@ -28,14 +40,20 @@ LARGEST_CUT = 0.12
 """So much may be cut off at each side."""
 COARSE, FINE = 20, 64
 """Points a side of the grids on which two sketches are compared."""
+REFINED = ((32, 0.012, 2), (FINE, 0.005, 1))
+"""How a place is found more closely: points of the grid, step in parts of a side, and how many of them each way."""
 FLAT = 3.0
 """Grey levels by which a border differs in itself at most, in the mean."""
 EDGE = 12.0
 """Grey levels by which what follows a border differs from it."""
 WIDEST_BORDER = 0.25
 """So much of a side may be border at each end."""
+LEAST_LIKE = 0.5
+"""Scalar product of two vectors below which nothing more is tried."""
 LIKELY = 0.88
 """Correlation on the coarse grid below which nothing more is tried."""
+LEVELS = 32.0
+"""Steps a standard deviation in which a coarse square is kept."""
 TONES = (0.004, 0.015, 0.04, *np.arange(0.1, 0.95, 0.1).tolist(), 0.96, 0.985, 0.996)
 """Shares of the picture, from dark to light, between which the curve between the greys of two pictures has its points."""
 UNEXPLAINED = 0.05
@@ -66,9 +84,23 @@ class Picture:
         grey = np.frombuffer(raw[1:], np.uint8).reshape(-1, raw[0])
         return cls(_vector(grey.astype(np.float32)), grey)
 
-    def turned(self, turns: int) -> Grey:
-        """The vector of the same picture after so many quarter turns."""
-        return _vector(np.rot90(self.grey, turns).astype(np.float32))
+    def square(self) -> NDArray[np.int8]:
+        """The whole picture on the coarse grid, of mean 0, in :data:`LEVELS` a standard deviation."""
+        plain = _normal(_resampled(self.grey, COARSE, COARSE))
+        return np.clip(np.rint(plain * LEVELS), -127, 127).astype(np.int8)
+
+
+Span = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """Where in a picture another one seems to lie."""
+
+    score: float
+    """Correlation there, on the coarse grid."""
+    down: Span
+    across: Span
 
 
 def picture_of(grey: NDArray[np.uint8]) -> Picture:
@@ -83,21 +115,44 @@ def picture_of(grey: NDArray[np.uint8]) -> Picture:
 
 def same_shot(one: Picture, other: Picture) -> bool:
     """Whether two pictures are the same shot."""
-    for turns in _turns(one.vector, other):
-        turned = np.rot90(other.grey, turns)
-        first, second = one.grey.astype(np.float32), np.ascontiguousarray(turned).astype(np.float32)
-        if _fits(first, second) or _fits(second, first):
-            return True
+    for whole, cut in ((one, other), (other, one)):
+        square = cut.square()
+        for turns, vector in enumerate(turned_vectors(cut.vector[None])):
+            if float(whole.vector @ vector[0]) < LEAST_LIKE:
+                continue
+            (place,) = places(whole, np.rot90(square, turns)[None])
+            if is_laid(whole, cut, turns, place):
+                return True
     return False
 
 
-def _turns(vector: Grey, other: Picture) -> list[int]:
-    """Quarter turns that may make the other alike, the likeliest first."""
-    likely: list[tuple[float, int]] = []
-    for turns in range(4):
-        turned = _vector(np.rot90(other.grey, turns).astype(np.float32))
-        likely.append((-float(vector @ turned), turns))
-    return [turns for score, turns in sorted(likely) if score < -0.5]
+def turned_vectors(vectors: Grey) -> tuple[Grey, Grey, Grey, Grey]:
+    """Vectors (n × 35) of the same pictures after no, one, two and three quarter turns.
+
+    A turn mirrors the picture at its diagonal and then from top to bottom: its frequencies change places, and every second
+    one down changes its sign.
+    """
+    signs = np.where(np.arange(FREQUENCIES) % 2, -1.0, 1.0).astype(np.float32)[:, None]
+    here = np.concatenate([np.zeros((len(vectors), 1), np.float32), vectors], axis=1)
+    here = here.reshape(-1, FREQUENCIES, FREQUENCIES)
+    found = [here]
+    for _ in range(3):
+        here = here.transpose(0, 2, 1) * signs
+        found.append(here)
+    first, second, third, fourth = (one.reshape(len(vectors), -1)[:, 1:] for one in found)
+    return first, second, third, fourth
+
+
+def places(whole: Picture, squares: NDArray[np.int8]) -> list[Place]:
+    """Where in a picture each of some others (n × :data:`COARSE` × :data:`COARSE`, as :meth:`Picture.square`) fits best."""
+    targets = squares.reshape(len(squares), -1).astype(np.float32) / LEVELS
+    scores = _scores(whole.grey.astype(np.float32), COARSE, _ALL, _ALL, targets)
+    best = scores.argmax(axis=0)
+    found: list[Place] = []
+    for number, place in enumerate(best.tolist()):
+        row, column = divmod(place, len(_ALL))
+        found.append(Place(float(scores[place, number]), _ALL[row], _ALL[column]))
+    return found
 
 
 def _vector(grey: Grey) -> Grey:
@@ -152,13 +207,27 @@ def _resampled(grey: NDArray[np.generic], rows: int, columns: int) -> Grey:
     return _sampling(height, rows, 0.0, 1.0) @ plain @ _sampling(width, columns, 0.0, 1.0).T
 
 
-def _windows(grey: Grey, points: int, across: list[tuple[float, float]], down: list[tuple[float, float]]) -> Grey:
-    """Every window of a picture: down × across × points × points, each of mean 0 and deviation 1."""
+def _windows(grey: Grey, points: int, across: list[Span], down: list[Span]) -> Grey:
+    """Every window of a picture: down × across × points × points."""
     height, width = grey.shape
     rows = np.concatenate([_sampling(height, points, *span) for span in down])
     columns = np.concatenate([_sampling(width, points, *span) for span in across])
-    found = (rows @ grey @ columns.T).reshape(len(down), points, len(across), points).transpose(0, 2, 1, 3)
-    return _normal(found)
+    return (rows @ grey @ columns.T).reshape(len(down), points, len(across), points).transpose(0, 2, 1, 3)
+
+
+def _scores(grey: Grey, points: int, across: list[Span], down: list[Span], targets: Grey) -> Grey:
+    """Correlation of each window (down by across, in one row) with each target (n × points², of mean 0 and deviation 1).
+
+    The mean of a window falls out, since the targets have none.
+    """
+    size = points * points
+    windows = _windows(grey - grey.mean(), points, across, down).reshape(-1, size)
+    deviation = np.sqrt(
+        np.maximum(
+            np.einsum("ij,ij->i", windows, windows) / size - (windows @ np.full(size, 1 / size, np.float32)) ** 2, 0
+        )
+    )
+    return (windows @ targets.T) / (size * (deviation[:, None] + 1e-3))
 
 
 def _normal(grey: Grey) -> Grey:
@@ -166,7 +235,7 @@ def _normal(grey: Grey) -> Grey:
     return (grey - mean) / (grey.std(axis=(-2, -1), keepdims=True) + 1e-3)
 
 
-def _spans(start: float, end: float, reach: float, step: float) -> list[tuple[float, float]]:
+def _spans(start: float, end: float, reach: float, step: float) -> list[Span]:
     """Spans that begin and end near these, within the picture."""
     moves = np.arange(-reach, reach + step / 2, step)
     starts = sorted({round(float(np.clip(start + move, 0.0, LARGEST_CUT)), 4) for move in moves})
@@ -177,28 +246,24 @@ def _spans(start: float, end: float, reach: float, step: float) -> list[tuple[fl
 _ALL = _spans(0.0, 1.0, LARGEST_CUT, LARGEST_CUT / 4)
 
 
-def _fits(whole: Grey, cut: Grey) -> bool:
-    """Whether the second picture is the first, or a part of it."""
-    target = _normal(_resampled(cut, COARSE, COARSE))
-    down, across, score = _best(_windows(whole, COARSE, _ALL, _ALL), target, _ALL, _ALL)
-    if score < LIKELY:
+def is_laid(whole: Picture, cut: Picture, turns: int, place: Place) -> bool:
+    """Whether the second picture, turned, is the first or a part of it, as it lies at that place or very near."""
+    if place.score < LIKELY:
         return False
-    fine = _normal(_resampled(cut, FINE, FINE))
-    for step in (0.012, 0.005):
-        rows, columns = _spans(*down, step * 2, step), _spans(*across, step * 2, step)
-        down, across, score = _best(_windows(whole, FINE, columns, rows), fine, rows, columns)
-    if score < LIKELY:
-        return False
-    laid = _windows(whole, FINE, [across], [down])[0, 0]
+    plain = whole.grey.astype(np.float32)
+    turned = np.ascontiguousarray(np.rot90(cut.grey, turns))
+    down, across = place.down, place.across
+    for points, step, reach in REFINED:
+        target = _normal(_resampled(turned, points, points))
+        rows, columns = _spans(*down, step * reach, step), _spans(*across, step * reach, step)
+        scores = _scores(plain, points, columns, rows, target.reshape(1, -1))[:, 0]
+        best = int(scores.argmax())
+        down, across = rows[best // len(columns)], columns[best % len(columns)]
+        if scores[best] < LIKELY:
+            return False
+    fine = _normal(_resampled(turned, FINE, FINE))
+    laid = _normal(_windows(plain, FINE, [across], [down])[0, 0])
     return any(_is_near(one, other) for one, other in ((laid, fine), (fine, laid)))
-
-
-def _best(
-    windows: Grey, target: Grey, down: list[tuple[float, float]], across: list[tuple[float, float]]
-) -> tuple[tuple[float, float], tuple[float, float], float]:
-    scores = np.tensordot(windows, target, axes=([2, 3], [0, 1])) / target.size
-    row, column = np.unravel_index(int(np.argmax(scores)), scores.shape)
-    return down[row], across[column], float(scores[row, column])
 
 
 def _is_near(one: Grey, other: Grey) -> bool:
