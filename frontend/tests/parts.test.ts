@@ -43,6 +43,7 @@ const card: EntryCard = {
   seconds: null,
   lines: null,
   size_bytes: null,
+  moves: false,
   picture: null,
   count: 0,
 }

@@ -127,6 +127,7 @@ const card = (id: number, title: string, state = 'waiting'): EntryCard => ({
   seconds: null,
   lines: null,
   size_bytes: null,
+  moves: false,
 })
 const match = (id: number, title: string, state = 'waiting'): Match => ({
   entry: card(id, title, state),

@@ -12,7 +12,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.select import Select
 
-from indice.demo.media import write_photo
+from indice.demo.media import write_moments, write_photo
 from indice.demo.photographs import SCENES, render
 
 from .drive import ask, see, wait
@@ -35,6 +35,14 @@ def photos(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempP
         write_photo(
             folder / f"{name}.jpg", made, moment=datetime(2019, 7, 4, number), camera=None, place=place, called=called
         )
+    write_photo(
+        folder / "IMG_0411.JPG",
+        render(SCENES[2], 11, (600, 400)),
+        moment=datetime(2019, 7, 4, 9),
+        camera=None,
+        place=None,
+    )
+    write_moments(folder / "IMG_0411.MOV", render(SCENES[2], 11, (600, 400)))
     write_photo(folder / "hall.jpg", render(SCENES[0], 9, (600, 400)), moment=None, camera=None, place=None)
     return prepared(browser, empty, folder)
 
@@ -88,7 +96,7 @@ def test_a_photo_is_found_by_the_map(browser: webdriver.Chrome, photos: str) -> 
         browser, lambda b: [one.get_attribute("title") for one in b.find_elements(By.CSS_SELECTOR, ".shot")] == ["mill"]
     )
     see(browser, ".slip", "One place on the map").click()
-    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".shot")) == 5)
+    wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, ".shot")) == 6)
 
 
 def test_a_photos_page_leads_to_its_place(browser: webdriver.Chrome, photos: str) -> None:
@@ -142,9 +150,27 @@ def test_a_photo_lies_large_and_near_with_what_is_known(browser: webdriver.Chrom
     wait(browser, lambda b: ask(b, "/api/shelves/photos?traits=mark:favourite")["entries"][0]["id"] == mill["id"])
     place = int(see(browser, ".acts .mono").text.partition("/")[0])
     press(browser, " ")
-    wait(browser, lambda b: see(b, ".acts .mono").text == f"{place + 1}/5")
+    wait(browser, lambda b: see(b, ".acts .mono").text == f"{place + 1}/6")
     press(browser, Keys.ESCAPE)
     wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, "[role=dialog]"))
+
+
+def test_a_photo_moves_where_its_moments_lie_beside_it(browser: webdriver.Chrome, photos: str) -> None:
+    browser.get(f"{photos}/catalog/photos")
+    shots = {one["title"]: one for one in ask(browser, "/api/shelves/photos")["entries"]}
+    assert {title for title, one in shots.items() if one["moves"]} == {"IMG_0411.JPG"}
+    assert {one["kind"] for one in shots.values()} == {"photo"}, "what it films is no clip of its own"
+    see(browser, ".shot[title^=IMG_0411]").click()
+    see(browser, "[data-test=move]").click()
+    playing = "const v = document.querySelector('[role=dialog] video'); return v && !v.paused && v.currentTime > 0.2"
+    wait(browser, lambda b: b.execute_script(playing))
+    wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, "[role=dialog] video"))  # it is over by itself
+    press(browser, "m")
+    wait(browser, lambda b: b.execute_script(playing))
+    press(browser, "m")
+    wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, "[role=dialog] video"))
+    press(browser, Keys.ARROW_RIGHT)
+    wait(browser, lambda b: not b.find_elements(By.CSS_SELECTOR, "[data-test=move]"))
 
 
 def test_an_album_is_made_on_the_wall_and_ordered_by_keys(browser: webdriver.Chrome, photos: str) -> None:

@@ -223,3 +223,47 @@ def test_an_event_lasts_three_weeks_at_most(last: str, together: bool) -> None:
 def test_a_folder_of_undated_pictures_stays_an_event() -> None:
     files = [FileView(id=n, path=f"Regatta/{n}.jpg", kind="photo", reading={"event": "Regatta"}) for n in range(3)]
     assert [entry.title for entry in group(files).entries.values() if entry.kind == "event"] == ["Regatta"]
+
+
+def shot_views(*paths: str, seconds: float | None = None) -> list[FileView]:
+    """Files of a library of photos; `seconds`: how long the clips last, where it is known."""
+    made: list[FileView] = []
+    for number, path in enumerate(paths):
+        values = read_path(path, "photos").values()
+        kind = str(values.pop("kind"))
+        made.append(
+            FileView(id=number, path=path, kind=kind, reading=values, seconds=seconds if kind == "clip" else None)
+        )
+    return made
+
+
+@pytest.mark.parametrize(
+    ("names", "seconds", "told"),
+    [
+        pytest.param(("IMG_0411.HEIC", "IMG_0411.MOV"), 2.8, ["main", "live"], id="a phone's live picture"),
+        pytest.param(("IMG_0411.MOV", "img_0411.jpg"), None, ["live", "main"], id="not looked into yet"),
+        pytest.param(("IMG_0411.JPG", "IMG_0411.MP4"), 95.0, ["main", "main"], id="a film of some length"),
+        pytest.param(("IMG_0411.JPG", "IMG_0412.MOV"), 2.0, ["main", "main"], id="another number"),
+        pytest.param(("DSC04711.ARW", "DSC04711.JPG"), None, ["raw", "main"], id="raw and what was made of it"),
+        pytest.param(("DSC04711.ARW",), None, ["main"], id="raw alone"),
+        pytest.param(("P1010411.ORF", "P1010411.JPG", "P1010411.MOV"), 3.0, ["raw", "main", "live"], id="all three"),
+        pytest.param(("DSC04711.ARW", "DSC04711.MOV"), 3.0, ["main", "live"], id="raw that moves"),
+        pytest.param(("Boat race.jpg", "Boat race.mp4"), 3.0, ["main", "main"], id="a name somebody typed"),
+        pytest.param(("IMG_0411.HEIC", "IMG_0411.MOV", "IMG_0411.MP4"), 2.0, ["main"] * 3, id="two films"),
+    ],
+)
+def test_files_of_one_press_of_the_shutter_are_one_photo(
+    names: tuple[str, ...], seconds: float | None, told: list[str]
+) -> None:
+    files = shot_views(*(f"2021/2021-05-01 Quay/{name}" for name in names), seconds=seconds)
+    grouped = group(files)
+    assert [grouped.serves[number][1] for number in range(len(names))] == told
+    shots = {key for key, entry in grouped.entries.items() if entry.kind in ("photo", "clip")}
+    assert len(shots) == told.count("main")
+    owners = {grouped.serves[number][0] for number, role in enumerate(told) if role != "main"}
+    assert owners <= {grouped.serves[number][0] for number, role in enumerate(told) if role == "main"}
+
+
+def test_files_of_one_name_in_two_folders_are_two_shots() -> None:
+    grouped = group(shot_views("2021/Quay/IMG_0411.HEIC", "2021/Pier/IMG_0411.MOV", seconds=2.0))
+    assert [grouped.serves[number][1] for number in (0, 1)] == ["main", "main"]

@@ -108,7 +108,7 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
       const { default: Player } = await import('hls.js')
       if (told.value !== what) return
       if (Player.isSupported()) {
-        hls = new Player({
+        const player = (hls = new Player({
           startPosition: from,
           progressive: true,
           maxBufferLength: 30,
@@ -124,9 +124,13 @@ export function usePlayback(element: () => HTMLMediaElement | null) {
               errorRetry: { maxNumRetry: 2, retryDelayMs: 500, maxRetryDelayMs: 4_000 },
             },
           },
-        })
+        }))
         hls.on(Player.Events.ERROR, (_, error) => {
           if (error.fatal) broke(error.response?.text || error.error.message)
+        })
+        // What comes in one piece is not taken bit by bit: its later bits would be taken for a gap, and its end never come.
+        hls.on(Player.Events.LEVEL_LOADED, (_, level) => {
+          if (level.details.fragments.length === 1) player.config.progressive = false
         })
         hls.subtitleDisplay = false // texts are tracks of the element itself
         hls.loadSource(what.url)

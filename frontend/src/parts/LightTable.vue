@@ -10,6 +10,7 @@ import { useMarks } from '@/composables/useMarks'
 import { useSlides } from '@/composables/useSlides'
 import { day } from '@/composables/words'
 import LightFacts from './LightFacts.vue'
+import MovingShot from './MovingShot.vue'
 
 const props = defineProps<{ entries: readonly EntryCard[]; at: number }>()
 const emit = defineEmits<{ 'update:at': [at: number]; close: [] }>()
@@ -21,6 +22,8 @@ const large = (one?: EntryCard) =>
 const isNear = ref(false)
 const isTold = ref(false)
 const quarters = ref(0)
+/** Whether the moments around the picture are playing. */
+const isMoving = ref(false)
 const marking = useMarks()
 /** Marked here; the list that this came from may be an older answer. */
 const fond = ref<Record<number, boolean>>({})
@@ -55,12 +58,16 @@ watch(
   () => props.at,
   () => {
     isNear.value = false
+    isMoving.value = false
     quarters.value = 0
   },
 )
 function turn(by: 1 | -1): void {
   step(by)
   slides.again()
+}
+function move(): void {
+  if (entry.value?.moves) isMoving.value = !isMoving.value
 }
 function love(): void {
   const one = entry.value
@@ -81,6 +88,7 @@ const keys: Record<string, () => unknown> = {
   ' ': slides.toggle,
   z: () => (isNear.value = !isNear.value),
   r: () => (quarters.value += 1),
+  m: move,
   i: () => !byLink() && (isTold.value = !isTold.value),
   f: love,
 }
@@ -139,6 +147,13 @@ function drag(event: PointerEvent): void {
           }"
           @dblclick="isNear = !isNear"
         />
+        <MovingShot
+          v-if="isMoving && !isNear"
+          :key="entry.id"
+          :entry-id="entry.id"
+          :label="entry.title"
+          @over="isMoving = false"
+        />
       </div>
       <figcaption>
         <b>{{ entry.title }}</b><span>{{
@@ -171,6 +186,9 @@ function drag(event: PointerEvent): void {
       </button>
       <button :aria-pressed="isNear" data-test="near" @click="isNear = !isNear">
         {{ t('light.near') }} <kbd>z</kbd>
+      </button>
+      <button v-if="entry.moves" :aria-pressed="isMoving" data-test="move" @click="move">
+        {{ t('light.move') }} <kbd>m</kbd>
       </button>
       <button @click="quarters += 1">{{ t('light.turn') }} <kbd>r</kbd></button>
       <template v-if="!byLink()">
@@ -299,6 +317,13 @@ img {
   border: 8px solid #fffdf7;
   border-radius: 2px;
   box-shadow: 0 6px 30px rgb(0 0 0 / 50%);
+}
+.pane > * {
+  grid-area: 1 / 1;
+}
+video {
+  max-width: 100%;
+  max-height: calc(100vh - 150px);
 }
 figcaption {
   display: flex;

@@ -6,7 +6,7 @@ from pathlib import Path
 
 __all__ = ["VERSION", "is_built"]
 
-VERSION = "7"
+VERSION = "8"
 """Raised when the household changes, so that an older one is built anew."""
 
 

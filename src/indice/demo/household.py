@@ -17,7 +17,7 @@ from pathlib import Path
 from PIL import Image
 
 from . import VERSION, is_built
-from .media import write_photo, write_subtitle, write_track, write_video
+from .media import write_moments, write_photo, write_subtitle, write_track, write_video
 from .photographs import SCENES, render
 from .posters import backdrop, cover, poster
 from .verses import verses
@@ -388,9 +388,12 @@ def _photo_tasks(root: Path) -> list[Task]:
 
 
 def _loose_photo(path: Path, index: int, moment: datetime) -> None:
+    picture = render(SCENES[index % len(SCENES)], 77000 + index, (900, 600))
+    if index % 4 == 1:
+        write_moments(path.with_suffix(".mov"), picture)
     write_photo(
         path,
-        render(SCENES[index % len(SCENES)], 77000 + index, (900, 600)),
+        picture,
         moment=moment,
         camera=_CAMERAS[3],
         place=_PLACES[index % len(_PLACES)][0],

@@ -23,7 +23,7 @@ from PIL.ExifTags import GPS, IFD, Base
 from ..disk.xmp import write_xmp
 from .posters import backdrop
 
-__all__ = ["chord", "write_photo", "write_subtitle", "write_track", "write_video"]
+__all__ = ["chord", "write_moments", "write_photo", "write_subtitle", "write_track", "write_video"]
 
 RATE = 16000
 """Samples a second of all sound of the demo."""
@@ -200,6 +200,34 @@ def _tag(path: Path, tags: dict[str, str], picture: Image.Image | None) -> None:
             block.width, block.height, block.depth = picture.width, picture.height, 24
             flac.add_picture(block)
         flac.save()
+
+
+def write_moments(path: Path, picture: Image.Image, *, seconds: float = 2.5) -> None:
+    """The moments around a photo, as a phone films them: the hand comes nearer, and is not quite still."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    width, height = 480, 320
+    with av.open(str(path), "w", format="mov", options={"movflags": "faststart"}) as container:
+        video = container.add_stream("libx264", rate=15, options={"preset": "ultrafast", "crf": "28"})
+        assert isinstance(video, av.VideoStream)
+        video.width, video.height, video.pix_fmt = width, height, "yuv420p"
+        count = round(seconds * 15)
+        for number in range(count):
+            edge = (1 - number / count) * 0.09
+            sway = math.sin(number / 4) * 0.008 * picture.width
+            box = (
+                edge * picture.width + sway,
+                edge * picture.height,
+                (1 - edge) * picture.width + sway,
+                (1 - edge) * picture.height,
+            )
+            frame = picture.resize((width, height), Image.Resampling.BILINEAR, box=_within(box, picture))
+            container.mux(video.encode(av.VideoFrame.from_image(frame)))
+        container.mux(video.encode())
+
+
+def _within(box: tuple[float, float, float, float], picture: Image.Image) -> tuple[float, float, float, float]:
+    left, top, right, bottom = box
+    return max(left, 0), max(top, 0), min(right, picture.width), min(bottom, picture.height)
 
 
 def write_photo(

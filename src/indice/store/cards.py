@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session, aliased
 
 from .among import among
 from .catalog import artwork_of, main_picture
-from .models import Artwork, Entry
+from .models import Artwork, Entry, File
 
 __all__ = ["Card", "cards_for"]
 
@@ -27,6 +27,8 @@ class Card:
     """Title of what it lies in."""
     below: int
     """How many entries lie directly in it."""
+    moves: bool
+    """Whether a photo has the moments around it beside it."""
 
 
 def cards_for(db: Session, entries: Sequence[Entry]) -> list[Card]:
@@ -39,6 +41,7 @@ def cards_for(db: Session, entries: Sequence[Entry]) -> list[Card]:
     counts = {parent: count for parent, count in db.execute(below) if parent is not None}
     titles = _titles(db, {entry.parent_id for entry in entries if entry.parent_id})
     own = {entry.id: main_picture(entry.kind, pictures.get(entry.id, [])) for entry in entries}
+    moving = _moving(db, [entry.id for entry in entries if entry.kind == "photo"])
     borrowed = _borrowed_pictures(db, [entry for entry in entries if own[entry.id] is None])
     return [
         Card(
@@ -46,9 +49,15 @@ def cards_for(db: Session, entries: Sequence[Entry]) -> list[Card]:
             own[entry.id] or borrowed.get(entry.id),
             titles.get(entry.parent_id or 0, ""),
             counts.get(entry.id, 0),
+            entry.id in moving,
         )
         for entry in entries
     ]
+
+
+def _moving(db: Session, photos: Sequence[int]) -> set[int | None]:
+    query = select(File.entry_id).where(among(File.entry_id, photos), File.serves == "live", File.state == "present")
+    return set(db.scalars(query)) if photos else set()
 
 
 def _titles(db: Session, ids: Iterable[int]) -> dict[int, str]:

@@ -402,8 +402,8 @@ class File(Base):
         Index("ix_file_undigested", "folder_id", "id", postgresql_where=text("digest is null")),
         Index("ix_file_absent", "folder_id", "state", postgresql_where=text("state <> 'present'")),
         *(
-            Index(f"ix_file_{stage}", "folder_id", postgresql_where=text(f"{stage} < 1"))
-            for stage in ("looked_by", "pictured_by", "grouped_by", "checked_by")
+            Index(f"ix_file_{stage}", "folder_id", postgresql_where=text(f"{stage} < {version}"))
+            for stage, version in (("looked_by", 1), ("pictured_by", 1), ("grouped_by", 2), ("checked_by", 1))
         ),
     )
     id: Mapped[int] = mapped_column(primary_key=True)

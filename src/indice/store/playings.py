@@ -65,7 +65,7 @@ def what_plays(db: Session, viewer: Viewer, entry: Entry) -> Entry:
 
     Raises :class:`IndiceError` (404) when there is nothing to play.
     """
-    if entry.kind in PLAYED:
+    if entry.kind in PLAYED or entry.kind == "photo":  # of a photo the moments around it, where they were filmed
         return entry
     if entry.kind in ("series", "season"):
         found = _next_episode(db, viewer, _episodes(db, entry))

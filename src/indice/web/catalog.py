@@ -338,7 +338,7 @@ def _plays(db: Session, entry: Entry, files: list[File]) -> list[Playable]:
         tracks = tracks_of(db, entry.id)
         rows = files_of(db, [track.id for track in tracks])
         return [_playable(rows[track.id][0][0], track.title, track) for track in tracks if rows.get(track.id)]
-    mains = [file for file in files if file.kind in ("movie", "episode", "clip", "track")]
+    mains = [file for file in files if file.kind in ("movie", "episode", "clip", "track") and file.serves != "live"]
     extras = [file for file in files if file.kind == "extra"]
     found = [_playable(file, entry.title, entry) for file in mains[:1]]
     return found + [_playable(file, file.shown.rpartition("/")[2].rpartition(".")[0], entry) for file in extras]

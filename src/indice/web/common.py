@@ -105,7 +105,13 @@ def picture_out(picture: Artwork | None) -> Picture | None:
 
 
 def card_of(
-    entry: Entry, picture: Artwork | None, *, subtitle: str = "", count: int = 0, mark: MarkRow | None = None
+    entry: Entry,
+    picture: Artwork | None,
+    *,
+    subtitle: str = "",
+    count: int = 0,
+    mark: MarkRow | None = None,
+    moves: bool = False,
 ) -> EntryCard:
     """An entry as a list shows it."""
     return EntryCard(
@@ -123,6 +129,7 @@ def card_of(
         seconds=entry.seconds,
         lines=entry.lines,
         size_bytes=entry.size_bytes,
+        moves=moves,
     )
 
 
@@ -130,7 +137,14 @@ def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
     """Entries as lists show them, with their pictures, counts and second lines."""
     marks = marks_of(db, viewer(), [entry.id for entry in entries])
     return [
-        card_of(card.entry, card.picture, subtitle=card.above, count=card.below, mark=marks.get(card.entry.id))
+        card_of(
+            card.entry,
+            card.picture,
+            subtitle=card.above,
+            count=card.below,
+            mark=marks.get(card.entry.id),
+            moves=card.moves,
+        )
         for card in cards_for(db, entries)
     ]
 

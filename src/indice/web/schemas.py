@@ -451,6 +451,8 @@ class EntryCard(BaseModel):
     """Of a film, as the two below: how long it is."""
     lines: int | None = None
     size_bytes: int | None = None
+    moves: bool = False
+    """Of a photo: whether the moments around it can be played."""
 
 
 class Arrival(BaseModel):

@@ -102,7 +102,7 @@ def _wanted(database: Database, library_id: int) -> list[_Wanted]:
 
     for file_id, entry_id, kind, serves, reading, media, root, path, parent_id, entry_kind in rows:
         place = os.path.join(bytes(root), bytes(path))
-        if kind == "photo":
+        if kind == "photo" and serves != "raw":
             want(file_id, entry_id, "photo", "file", place, "picture")
         elif kind == "artwork":
             want(file_id, entry_id, str(reading.get("role", "poster")), "file", place, "picture")

@@ -32,6 +32,7 @@ from ..core.duplicates import (
     same_recording,
     why_better,
 )
+from ..core.grouping import RAW_ENDINGS
 from ..disk.apart import likeness_apart
 from ..disk.digest import SMALL_BYTES, digest_of, sample_of
 from ..errors import IndiceError
@@ -67,7 +68,6 @@ NOTHING = picture_of(np.zeros((8, 8), np.uint8))
 """A picture that is like none."""
 AT_ONCE = 64
 LOOKERS = 4
-_RAW = frozenset(("cr2", "cr3", "nef", "arw", "raf", "orf", "rw2", "dng", "pef", "srw"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -308,7 +308,7 @@ def _may_be_one_shot(one: Sketched, other: Sketched) -> bool:
     """Whether two photos may be the same shot: not a raw file and its picture."""
     stems = [file.shown.rpartition(".")[::2] for file in (one, other)]
     endings = {ending.lower() for _, ending in stems}
-    return not (stems[0][0] == stems[1][0] and one.folder_id == other.folder_id and len(endings & _RAW) == 1)
+    return not (stems[0][0] == stems[1][0] and one.folder_id == other.folder_id and len(endings & RAW_ENDINGS) == 1)
 
 
 def _near_sounds(

@@ -34,7 +34,7 @@ def view_of(file: File) -> FileView:
         facts=media.get("facts") or {},
         is_own=bool(media.get("own")),
         about=str(media.get("about") or ""),
-        seconds=media.get("seconds") if file.kind == "movie" else None,
+        seconds=media.get("seconds") if file.kind in ("movie", "clip") else None,
     )
 
 

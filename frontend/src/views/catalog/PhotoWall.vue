@@ -41,7 +41,13 @@ const days = computed(() => {
 const ratio = (entry: EntryCard) =>
   entry.picture ? entry.picture.width / entry.picture.height : 1.5
 const name = ({ best, frames }: Shown) =>
-  frames.length > 1 ? `${best.title}, ${t('catalog.burst', { n: frames.length })}` : best.title
+  [
+    best.title,
+    frames.length > 1 && t('catalog.burst', { n: frames.length }),
+    best.moves && t('catalog.moves'),
+  ]
+    .filter(Boolean)
+    .join(', ')
 const isPicked = (entry: EntryCard) =>
   !!picking?.on.value && picking.picked.value.includes(entry.id)
 function open(entry: EntryCard, event: MouseEvent): void {
@@ -92,6 +98,7 @@ const photos = computed(() => props.all.filter((e) => e.kind === 'photo' && e.pi
               frames.length
             }}</span>
             <span v-if="shot.kind === 'clip'" class="clip" aria-hidden="true">▶</span>
+            <span v-else-if="shot.moves" class="moves" aria-hidden="true"></span>
           </button>
           <span class="filler"></span>
         </div>
@@ -161,6 +168,20 @@ h2 .soft {
   color: #fffdf7;
   border-radius: 50%;
   font-size: 11px;
+}
+/* Two edges one behind the other, as of a thing that has just moved. */
+.moves {
+  position: absolute;
+  left: 8px;
+  bottom: 8px;
+  width: 15px;
+  height: 15px;
+  border: 2px solid #fffdf7;
+  border-radius: 2px;
+  box-shadow:
+    0 0 3px rgb(0 0 0 / 60%),
+    4px -4px 0 -2px rgb(20 18 15 / 55%),
+    4px -4px 0 0 #fffdf7;
 }
 /* A burst lies like a small stack of prints. */
 .burst {

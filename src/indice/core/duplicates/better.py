@@ -6,10 +6,11 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from ..grouping import RAW_ENDINGS
+
 __all__ = ["Copy", "better_first", "quality_of", "why_better"]
 
 _LOSSLESS = frozenset(("flac", "wave", "aiff", "alac", "wavpack", "monkeysaudio", "trueaudio", "oggflac", "dsf", "pcm"))
-_RAW = frozenset(("cr2", "cr3", "nef", "arw", "raf", "orf", "rw2", "dng", "pef", "srw"))
 _NAMES = {
     "h264": "H.264", "hevc": "HEVC", "av1": "AV1", "vp9": "VP9", "vp8": "VP8", "mpeg2video": "MPEG-2", "mpeg4": "MPEG-4",
     "flac": "FLAC", "mp3": "MP3", "wave": "WAV", "aiff": "AIFF", "mp4": "AAC", "oggvorbis": "Vorbis", "oggopus": "Opus",
@@ -100,7 +101,7 @@ def _merits(copy: Copy) -> list[_Reason]:
             ("higher bit rate", float(sound.get("bitrate") or 0) if not _is_lossless(copy) else 0.0),
         ]
     else:
-        raw = _ending(copy) in _RAW
+        raw = _ending(copy) in RAW_ENDINGS
         merits += [
             ("as the camera took it", float(copy.kind == "photo" and raw)),
             ("more pixels", float(_pixels(copy))),

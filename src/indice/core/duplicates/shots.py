@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,7 +21,9 @@ from .pictures import COARSE, LEAST_LIKE, LIKELY, Picture, Place, is_laid, place
 __all__ = ["AT_ONCE", "Looks", "pairs_of_shots"]
 
 AT_ONCE = 256
-"""So many pictures are looked at in one go."""
+"""So many pictures are looked at in one go, at most."""
+PRODUCTS_AT_ONCE = 8_000_000
+"""So many are compared with so many others that there are no more products than these in memory."""
 MOST_PLACED = 96
 """So many that look likest are laid onto a picture."""
 
@@ -115,8 +118,9 @@ def _blocks(moments: Sequence[str | None]) -> Iterator[_Block]:
     """What is compared with what: those that say no moment with all, the others with these and with their like."""
     unsaid = np.array([number for number, moment in enumerate(moments) if not moment], np.intp)
     everything = np.arange(len(moments))
-    for start in range(0, len(unsaid), AT_ONCE):
-        yield _Block(unsaid[start : start + AT_ONCE].tolist(), everything)
+    several = max(1, min(AT_ONCE, PRODUCTS_AT_ONCE // max(len(moments), 1)))
+    for start in range(0, len(unsaid), several):
+        yield _Block(unsaid[start : start + several].tolist(), everything)
     at: dict[str, list[int]] = defaultdict(list)
     for number, moment in enumerate(moments):
         if moment:
@@ -145,19 +149,26 @@ def _turns_of(near: Sequence[NDArray[np.intp]]) -> list[int]:
 
 def _near(looks: Looks, block: _Block, moment_of: NDArray[np.int64]) -> Iterator[tuple[int, list[NDArray[np.intp]]]]:
     """Of each picture of a block: those that look alike as they are, and after one, two and three quarter turns."""
-    columns = block.columns
+    columns, rows = block.columns, np.array(block.rows, np.intp)
     others = looks.vectors if len(columns) == len(looks.vectors) else looks.vectors[columns]
-    back = turned_vectors(looks.vectors[list(block.rows)])
-    # Turned by n quarters the other looks as the one turned back by n does to it as it is.
-    products = np.stack([back[-turn % 4] @ others.T for turn in range(4)], axis=1)
-    for one, scores in zip(block.rows, products, strict=True):
-        turns, found = np.nonzero(scores >= LEAST_LIKE)
-        numbers = columns[found]
-        kept = numbers != one
-        if block.of_one_moment:
-            kept &= moment_of[numbers] == moment_of[one]
-        turns, numbers, values = turns[kept], numbers[kept], scores[turns[kept], found[kept]]
-        if numbers.size > MOST_PLACED:
-            likest = np.argpartition(-values, MOST_PLACED)[:MOST_PLACED]
-            turns, numbers = turns[likest], numbers[likest]
-        yield one, [numbers[turns == turn] for turn in range(4)]
+    back = turned_vectors(looks.vectors[rows])
+    alike: list[list[NDArray[Any]]] = [[] for _ in range(3)]
+    for turn in range(4):
+        # Turned by n quarters the other looks as the one turned back by n does to it as it is.
+        products = back[-turn % 4] @ others.T
+        at, found = np.nonzero(products >= LEAST_LIKE)
+        for kept, part in zip(alike, (at, columns[found], products[at, found]), strict=True):
+            kept.append(part)
+    turns = np.repeat(np.arange(4), [len(part) for part in alike[0]])
+    at, numbers, values = (np.concatenate(parts) for parts in alike)
+    kept = numbers != rows[at]
+    if block.of_one_moment:
+        kept &= moment_of[numbers] == moment_of[rows[at]]
+    order = np.nonzero(kept)[0]
+    order = order[np.argsort(at[order], kind="stable")]
+    ends = np.searchsorted(at[order], np.arange(len(rows) + 1))
+    for place, one in enumerate(block.rows):
+        mine = order[ends[place] : ends[place + 1]]
+        if mine.size > MOST_PLACED:
+            mine = mine[np.argpartition(-values[mine], MOST_PLACED)[:MOST_PLACED]]
+        yield one, [numbers[mine[turns[mine] == turn]] for turn in range(4)]

@@ -16,6 +16,7 @@ from ..reading.places import is_sorting
 from ..reading.scan import without_accents
 from ..reading.work import folder_role
 from .discs import disc_of, feature_of
+from .shots import beside_shots
 
 __all__ = ["EntryDraft", "FileView", "Grouped", "better_title", "group", "home_of", "sort_title"]
 
@@ -35,7 +36,7 @@ class FileView:
     taken: str | None = None
     """The picture's own moment, ISO 8601."""
     seconds: float | None = None
-    """Running time of a film."""
+    """Running time of a film, or of a clip."""
     facts: dict[str, Any] = field(default_factory=dict)
     """What is written inside of what it is; of a sidecar: what it says of the thing it lies beside."""
     is_own: bool = False
@@ -130,7 +131,10 @@ def group(files: Iterable[FileView], *, elsewhere: Iterable[str] = ()) -> Groupe
     result = Grouped(years=_years(ordered), wide=_wide_folders(ordered), elsewhere=frozenset(elsewhere))
     mains: dict[str, list[str]] = defaultdict(list)
     later: list[FileView] = []
+    taken_along = beside_shots(ordered)
     for file in ordered:
+        if file.id in taken_along:
+            continue
         make = _MAKERS.get(file.kind)
         if make is None:
             if file.kind in ("extra", "subtitle", "lyrics", "artwork") or (file.kind == "sidecar" and file.facts):
@@ -142,6 +146,8 @@ def group(files: Iterable[FileView], *, elsewhere: Iterable[str] = ()) -> Groupe
             inside.update({name: value for name, value in file.facts.items() if name not in inside})
         result.serves[file.id] = (key, "main")
         mains[file.directory].append(key)
+    for file_id, (shot, role) in taken_along.items():
+        result.serves[file_id] = (result.serves[shot][0], role)
     _part_by_length(result, ordered, mains)
     named = _by_name(result, ordered)
     for file in later:
