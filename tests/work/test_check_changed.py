@@ -16,6 +16,7 @@ from indice.store.files import mark_state, save_files
 from indice.store.libraries import add_library
 from indice.store.models import File, Finding, Folder
 from indice.store.plans import follow_moves
+from indice.store.stages import GROUPED
 from indice.work import check_changed as checking
 from indice.work.check_changed import check_changed
 from indice.work.checks import check_library
@@ -101,7 +102,7 @@ def test_in_part_as_in_whole(
     for round_ in range(12):
         with database.begin() as db:
             change(db, db.get_one(Folder, folder_id), tmp_path, draw, kind)
-            db.execute(text("update file set grouped_by = 1"))
+            db.execute(text(f"update file set grouped_by = {GROUPED.version}"))
         check_changed(database, library_id)
         with database.begin() as db:
             in_part = found(db)

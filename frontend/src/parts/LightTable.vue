@@ -44,6 +44,11 @@ const source = computed(() => {
   const file = isNear.value ? here.value?.shot?.file_id : undefined
   return file ? address(`files/${file}/content`) : large(entry.value)
 })
+/** A day by itself is no occasion: it is said already. */
+const occasion = computed(() => {
+  const { subtitle, moment } = entry.value ?? {}
+  return subtitle && !moment?.startsWith(subtitle) ? subtitle : ''
+})
 function step(by: number): boolean {
   const next = props.at + by
   if (next < 0 || next >= props.entries.length) return false
@@ -67,7 +72,14 @@ function turn(by: 1 | -1): void {
   slides.again()
 }
 function move(): void {
-  if (entry.value?.moves) isMoving.value = !isMoving.value
+  if (!entry.value?.moves) return
+  isMoving.value = !isMoving.value
+  isNear.value = false
+  quarters.value = 0
+}
+function rotate(): void {
+  quarters.value += 1
+  isMoving.value = false
 }
 function love(): void {
   const one = entry.value
@@ -87,7 +99,7 @@ const keys: Record<string, () => unknown> = {
   k: () => turn(-1),
   ' ': slides.toggle,
   z: () => (isNear.value = !isNear.value),
-  r: () => (quarters.value += 1),
+  r: rotate,
   m: move,
   i: () => !byLink() && (isTold.value = !isTold.value),
   f: love,
@@ -157,9 +169,7 @@ function drag(event: PointerEvent): void {
       </div>
       <figcaption>
         <b>{{ entry.title }}</b><span>{{
-          [entry.moment ? day(entry.moment, locale) : '', entry.subtitle]
-            .filter(Boolean)
-            .join(' · ')
+          [entry.moment ? day(entry.moment, locale) : '', occasion].filter(Boolean).join(' · ')
         }}</span
         ><RouterLink v-if="!byLink()" :to="`/catalog/entry/${entry.id}`">{{
           t('page.facts')
@@ -190,7 +200,7 @@ function drag(event: PointerEvent): void {
       <button v-if="entry.moves" :aria-pressed="isMoving" data-test="move" @click="move">
         {{ t('light.move') }} <kbd>m</kbd>
       </button>
-      <button @click="quarters += 1">{{ t('light.turn') }} <kbd>r</kbd></button>
+      <button @click="rotate">{{ t('light.turn') }} <kbd>r</kbd></button>
       <template v-if="!byLink()">
         <button :aria-pressed="isFond" data-test="fond" @click="love">
           {{ isFond ? '♥' : '♡' }} {{ t('marks.favourite') }} <kbd>f</kbd>
@@ -230,6 +240,7 @@ figure {
   padding: 56px 0 20px;
 }
 .pane {
+  position: relative;
   display: grid;
   place-items: center;
   min-width: 0;
@@ -318,12 +329,13 @@ img {
   border-radius: 2px;
   box-shadow: 0 6px 30px rgb(0 0 0 / 50%);
 }
-.pane > * {
-  grid-area: 1 / 1;
-}
+/* It lies on the print, within its edge. */
 video {
-  max-width: 100%;
-  max-height: calc(100vh - 150px);
+  position: absolute;
+  inset: 8px;
+  width: calc(100% - 16px);
+  height: calc(100% - 16px);
+  object-fit: cover;
 }
 figcaption {
   display: flex;

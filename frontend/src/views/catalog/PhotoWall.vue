@@ -169,19 +169,19 @@ h2 .soft {
   border-radius: 50%;
   font-size: 11px;
 }
-/* Two edges one behind the other, as of a thing that has just moved. */
+/* A thing that comes by: fainter, stronger, there. */
 .moves {
   position: absolute;
   left: 8px;
   bottom: 8px;
-  width: 15px;
-  height: 15px;
-  border: 2px solid #fffdf7;
-  border-radius: 2px;
-  box-shadow:
-    0 0 3px rgb(0 0 0 / 60%),
-    4px -4px 0 -2px rgb(20 18 15 / 55%),
-    4px -4px 0 0 #fffdf7;
+  width: 26px;
+  height: 20px;
+  border-radius: 10px;
+  background:
+    linear-gradient(rgb(255 253 247 / 45%) 0 0) 6px 50% / 2px 8px no-repeat,
+    linear-gradient(rgb(255 253 247 / 75%) 0 0) 11px 50% / 2px 8px no-repeat,
+    linear-gradient(#fffdf7 0 0) 16px 50% / 4px 8px no-repeat,
+    rgb(20 18 15 / 65%);
 }
 /* A burst lies like a small stack of prints. */
 .burst {
