@@ -18,9 +18,6 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-import httpx
-
-from .disk.certificate import certificate_files, look_at_certificate
 from .errors import IndiceError
 from .held import MARK, HeldFile, end_marked, mark_of, said_by_holder
 from .logs import open_log, turn_log
@@ -137,6 +134,8 @@ class Service:
                 return 0
             self.say(f"Indice is ready: {address}   {self._sign_in_hint()}")
             if address.startswith("https:") and self.settings.https == "self":
+                from .disk.certificate import look_at_certificate
+
                 found = look_at_certificate(self.settings.home / "certificate.pem")
                 self.say(f"Its certificate is self-made; browsers ask about it once. SHA-256 {found.fingerprint}")
             self._watch()
@@ -192,6 +191,8 @@ class Service:
         }
         ports = self._prepare_demo() if self.demo else {}
         port = free_port(settings.port, settings.host)
+        from .disk.certificate import certificate_files
+
         certificate = certificate_files(settings.home, settings.https, settings.certificate, settings.certificate_key)
         self._address = f"{'https' if certificate else 'http'}://{settings.host}:{port}"
         options = f"--worker-class indice.web.server.HouseWorker --workers 1 --threads {settings.web_threads}"
@@ -259,6 +260,8 @@ class Service:
         part.began = time.monotonic()
 
     def _await_web(self, address: str) -> None:
+        import httpx
+
         log = self.settings.home / "logs" / "web.log"
         for _ in range(400):
             if self._stopping:

@@ -8,9 +8,16 @@ from sqlalchemy.orm import Session
 from ..core.naming.convention import SHIPPED, Convention, ConventionError, read_convention, shipped, write_convention
 from ..errors import IndiceError
 from .models import Convention as Row
-from .models import Library, now
+from .models import Folder, Library, now
 
-__all__ = ["convention_of", "delete_convention", "list_conventions", "save_convention"]
+__all__ = [
+    "convention_of",
+    "conventions_by_folder",
+    "delete_convention",
+    "followers_of",
+    "list_conventions",
+    "save_convention",
+]
 
 
 def convention_of(db: Session, name: str) -> Convention:
@@ -73,3 +80,15 @@ def delete_convention(db: Session, name: str) -> None:
         for library in db.scalars(select(Library).where(Library.convention == name)):
             library.convention = "Roomy"
     db.flush()
+
+
+def followers_of(db: Session, convention: str) -> list[int]:
+    """Libraries whose names follow a convention."""
+    return list(db.scalars(select(Library.id).where(Library.convention == convention)))
+
+
+def conventions_by_folder(db: Session) -> dict[int, Convention]:
+    """The convention that the files of each folder follow."""
+    rows = db.execute(select(Folder.id, Library.convention).join(Library)).tuples().all()
+    known = {name: convention_of(db, name) for name in {name for _, name in rows}}
+    return {folder_id: known[name] for folder_id, name in rows}

@@ -8,12 +8,10 @@ from collections.abc import Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.naming.convention import Convention
 from ..core.reading.model import LIBRARIES
 from ..core.schedule import read_schedule
 from ..errors import IndiceError
 from .ages import note_library
-from .conventions import convention_of
 from .entries import refresh_shown
 from .models import Entry, Folder, Library, Source
 
@@ -21,9 +19,7 @@ __all__ = [
     "add_library",
     "all_folders",
     "away_libraries",
-    "conventions_by_folder",
     "edit_library",
-    "followers_of",
     "has_library",
     "libraries_named",
     "library_names",
@@ -206,15 +202,3 @@ def all_folders(db: Session) -> list[Folder]:
 def away_libraries(db: Session) -> set[int]:
     """Libraries of which a folder is not there."""
     return set(db.scalars(select(Folder.library_id).where(Folder.state == "away")))
-
-
-def followers_of(db: Session, convention: str) -> list[int]:
-    """Libraries whose names follow a convention."""
-    return list(db.scalars(select(Library.id).where(Library.convention == convention)))
-
-
-def conventions_by_folder(db: Session) -> dict[int, Convention]:
-    """The convention that the files of each folder follow."""
-    rows = db.execute(select(Folder.id, Library.convention).join(Library)).tuples().all()
-    known = {name: convention_of(db, name) for name in {name for _, name in rows}}
-    return {folder_id: known[name] for folder_id, name in rows}

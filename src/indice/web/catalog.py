@@ -27,10 +27,10 @@ from ..store.catalog import (
     search_entries,
     shared_files,
 )
+from ..store.conventions import conventions_by_folder
 from ..store.entries import changes_of, rankings, values_of
 from ..store.family import children_of, entries_at, parents_of, seasons_of, tracks_of
 from ..store.found import find, get
-from ..store.libraries import conventions_by_folder
 from ..store.lyrics import sung_lines
 from ..store.marks import marks_of
 from ..store.models import Entry, File, Library, Source

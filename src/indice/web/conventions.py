@@ -25,10 +25,9 @@ from ..core.naming.values import SAMPLES, VALUES
 from ..disk.workshop import TooMuch, workshop
 from ..errors import IndiceError
 from ..store.catalog import facts_for_names
-from ..store.conventions import convention_of, delete_convention, list_conventions, save_convention
+from ..store.conventions import convention_of, delete_convention, followers_of, list_conventions, save_convention
 from ..store.files import named_files
 from ..store.found import find
-from ..store.libraries import followers_of
 from ..store.models import Library
 from ..work.checks import check_library
 from .common import begin, database

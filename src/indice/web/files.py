@@ -7,10 +7,11 @@ from apiflask import APIBlueprint
 from ..core.reading.reader import read_path
 from ..core.reading.ways import ways_of
 from ..store.catalog import facts_for_names, files_in
+from ..store.conventions import conventions_by_folder
 from ..store.family import entries_at
 from ..store.files import located
 from ..store.found import find
-from ..store.libraries import all_folders, conventions_by_folder, library_names
+from ..store.libraries import all_folders, library_names
 from ..store.models import Library
 from ..store.tallies import tree_level
 from .common import begin, file_out

@@ -19,6 +19,7 @@ from ..store.catalog import (
     waiting_counts,
     waiting_entries,
 )
+from ..store.conventions import conventions_by_folder
 from ..store.database import Database
 from ..store.entries import confirm as confirm_entry
 from ..store.entries import (
@@ -31,7 +32,7 @@ from ..store.entries import (
 )
 from ..store.found import find, get
 from ..store.jobs import announce
-from ..store.libraries import conventions_by_folder, library_names
+from ..store.libraries import library_names
 from ..store.models import Candidate, Entry, File, Library, Source
 from ..store.sources import list_sources, sources_of
 from ..work.adopt import adopt
