@@ -117,3 +117,10 @@ def test_a_safe_name_is_safe_and_stays_so(text: str, file_system: str) -> None:
     assert safe_name(name, file_system=file_system) == name
     if file_system != "linux":
         assert not set(name) & set('<>:"\\|?*') and name == name.strip(" ") and not name.endswith(".")
+
+
+@pytest.mark.parametrize("name", SHIPPED)
+def test_a_recording_keeps_its_day(name: str) -> None:
+    facts = {"title": "Town Hall", "date": "2009-06-12"}
+    assert "(2009-06-12)" in shipped(name).path("movie", facts, "mkv")
+    assert "(2009)" in shipped(name).path("movie", {**facts, "year": 2009}, "mkv")

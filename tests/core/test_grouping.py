@@ -267,3 +267,16 @@ def test_files_of_one_press_of_the_shutter_are_one_photo(
 def test_files_of_one_name_in_two_folders_are_two_shots() -> None:
     grouped = group(shot_views("2021/Quay/IMG_0411.HEIC", "2021/Pier/IMG_0411.MOV", seconds=2.0))
     assert [grouped.serves[number][1] for number in (0, 1)] == ["main", "main"]
+
+
+def test_recordings_of_one_title_are_told_apart_by_their_days() -> None:
+    names = [f"Concerts/The Ash Choir - Town Hall ({day}).mkv" for day in ("2009-06-12", "2009-06-13")]
+    made: list[FileView] = []
+    for number, path in enumerate(names):
+        values = read_path(path, "movies").values()
+        made.append(FileView(id=number, path=path, kind=str(values.pop("kind")), reading=values))
+    grouped = group(made)
+    assert [(entry.title, entry.year) for entry in grouped.entries.values()] == [
+        ("The Ash Choir - Town Hall", 2009),
+        ("The Ash Choir - Town Hall", 2009),
+    ]

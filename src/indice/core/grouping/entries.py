@@ -285,8 +285,12 @@ def _name_facts(file: FileView, *names: str) -> dict[str, dict[str, Any]]:
 
 def _movie_key(reading: dict[str, Any], directory: str) -> str:
     title = without_accents(str(reading.get("title", ""))) or directory
-    year = reading.get("year")
+    year = reading.get("year") or reading.get("date")
     return f"movie:{title}:{year}" if year else f"movie:{title}:?:{directory}"
+
+
+def _year_of(day: Any) -> int | None:
+    return int(str(day)[:4]) if day else None
 
 
 def _movie(result: Grouped, file: FileView) -> str:
@@ -296,7 +300,7 @@ def _movie(result: Grouped, file: FileView) -> str:
         key=_movie_key({**reading, "title": title}, file.directory),
         kind="movie",
         title=title,
-        year=reading.get("year"),
+        year=reading.get("year") or _year_of(reading.get("date")),
         facts=_name_facts(file, "title", "year", "alt_title", "ids"),
     )
     return result.add(draft).key

@@ -88,6 +88,7 @@ _ROLE_FOLDERS = {
     "bloopers": "Bloopers",
 }
 _ROLE_WORDS = {"behind-the-scenes": "behind the scenes", "deleted-scene": "deleted scene", "other": "extra"}
+_OF_FILMS = frozenset(("movie", "extra", "artwork", "subtitle"))
 _EMPTY: dict[str, Any] = dict.fromkeys(VALUES)
 _DAY = re.compile(r"(?P<year>[0-9]{4})-(?P<month>[0-9]{2})-(?P<day>[0-9]{2})(?:T(?P<time>[0-9:]{8}))?")
 
@@ -96,6 +97,8 @@ def values_of(slot: str, facts: Mapping[str, Any], original: str) -> dict[str, A
     """Every value of :data:`VALUES` for a thing; those that are unknown are None."""
     values = {**_EMPTY, **{name: value for name, value in facts.items() if name in _EMPTY}}
     values["original"] = original or None
+    if slot in _OF_FILMS and not facts.get("year") and not facts.get("series"):
+        values["year"] = facts.get("date")  # a recording is known by its day
     values["label"] = facts.get("label") or facts.get("edition") or facts.get("version")
     if slot in ("episode", "special"):
         numbers: list[int] = facts["episodes"]

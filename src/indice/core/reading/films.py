@@ -20,6 +20,7 @@ from .parts import (
     title_of,
 )
 from .scan import Scan, tidy_title
+from .seriesmarks import DATE, iso_date
 
 __all__ = ["read_film"]
 
@@ -27,18 +28,22 @@ __all__ = ["read_film"]
 _ORDER = re.compile(r"0[0-9]\s+(?=\S)|[0-9]{1,2}(?:\.\s+|\s+[-–]\s+)(?=\S)")
 """The place of a film in a set, written before its title."""
 
-_Year = tuple[int, int, int, bool]
+_Year = tuple[int, int, int | str, bool]
+"""Where it stands, what it says (of a recording its day), and whether in brackets."""
 
 
 def read_film(seen: Scan, work: Work, begin: int) -> None:
     """State what the segment says, from `begin` on."""
     seen.techs = [tech for tech in seen.techs if tech.strong or not in_a_label(seen, tech)]
-    year = _find_year(seen, begin)
+    day = _find_day(seen, begin)
+    year = day or _find_year(seen, begin)
     if year is None:
         head_end = after = _end_without_year(seen, begin)
         tail = tail_start(seen, begin + 1, loose=False)
     else:
         begin, head_end, after, tail = _around_year(seen, work, begin, year)
+        if day is not None:
+            work.date, work.year = work.year, None
         before = tail_start(seen, begin + 1, loose=False) if not year[3] else year[0]
         if before < year[0]:
             head_end = tail = before
@@ -59,6 +64,15 @@ def read_film(seen: Scan, work: Work, begin: int) -> None:
     work.bare = not title or (
         year is None and (BARE.match(title) is not None or SCRAMBLED.match(seen.text) is not None)
     )
+
+
+def _find_day(seen: Scan, begin: int) -> _Year | None:
+    """The day of a recording, where no year stands in brackets of its own."""
+    found = DATE.search(seen.text, begin)
+    if found is None or any(y[3] and not found.start() <= y[0] < found.end() for y in seen.years):
+        return None
+    is_inside = any(bracket.start < found.start() < bracket.end for bracket in seen.brackets)
+    return found.start(), found.end(), iso_date(found), is_inside
 
 
 def _find_year(seen: Scan, begin: int) -> _Year | None:

@@ -125,6 +125,7 @@ def scan(segment: str) -> Scan:
         for m in YEAR.finditer(text)
         if 1888 <= int(m.group()) <= LATEST_YEAR
     ]
+    techs = _with_codes(text, tokens, techs, years)
     dotted = (" " not in text.strip() and ("." in text or "_" in text)) or text.count(".") + text.count(
         "_"
     ) > 2 * text.count(" ") + 1
@@ -231,6 +232,36 @@ def _measured(tokens: list[tuple[int, int, str]], index: int, text: str) -> tupl
 
 _ALSO_OTHERS = frozenset(["ca", "id", "is", "la", "ml", "ms", "no", "pa", "ta", "te", "uk", "vf"])
 """Codes that stand for something else as often when they stand alone: a country, a word."""
+
+
+_TOLD_BARE = frozenset(["DE", "EN", "FR", "ES", "IT", "PL", "RU", "NL", "HU", "FI"])
+"""Codes that mean a language where they stand among technical words; others mean something else there as often."""
+
+
+def _with_codes(
+    text: str, tokens: list[tuple[int, int, str]], techs: list[Tech], years: list[tuple[int, int, int, bool]]
+) -> list[Tech]:
+    """Languages by their codes alone, in capitals: behind the year or a technical word, and before a sure one."""
+    codes = [
+        place for place, (start, end, _) in enumerate(tokens) if end - start == 2 and text[start:end] in _TOLD_BARE
+    ]
+    if not codes:
+        return techs
+    begins = {tech.first for tech in techs if tech.strong}
+    ends = {tech.last for tech in techs}
+    ends |= {place for place, token in enumerate(tokens) for year in years if token[:2] == year[:2]}
+    spoken = [
+        Tech(
+            *tokens[place][:2],
+            False,
+            (("languages", language_of(tokens[place][2])),),
+            place,
+            place,
+        )
+        for place in codes
+        if place - 1 in ends and place + 1 in begins and place not in ends
+    ]
+    return sorted([*techs, *spoken], key=lambda tech: tech.start) if spoken else techs
 
 
 def _with_spoken(bracket: Bracket, text: str, tokens: list[tuple[int, int, str]], techs: list[Tech]) -> list[Tech]:

@@ -362,10 +362,10 @@ def _fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
         ):
             _put(reading, "title", above.title, place.work_at)
         _put(reading, "title", own.title, at)
-        for name in ("alt_title", "year", "edition", "part"):
+        for name in ("alt_title", "year", "date", "edition", "part"):
             _put(reading, name, getattr(own, name), at)
         if same and above is not None:
-            for name in ("alt_title", "year", "edition", "part"):
+            for name in ("alt_title", "year", "date", "edition", "part"):
                 _put(reading, name, getattr(above, name), place.work_at)
     _put(reading, "version", own.version, at)
     if place.disc and "part" not in reading.facts:

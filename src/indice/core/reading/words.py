@@ -219,7 +219,7 @@ da dan danish dansk
 no nor norwegian norsk
 fi fin finnish suomi finnisch
 is ice isl icelandic íslenska
-pl pol polish polski polnisch lektor
+pl pol polish polski polnisch lektor pldub
 cs cze ces czech čeština česky cesky
 sk slo slk slovak slovenčina
 sl slv slovenian slovene slovenščina

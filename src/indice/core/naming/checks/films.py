@@ -88,6 +88,8 @@ def year_missing(listing: Listing) -> Iterator[Hit]:
             continue
         if item.kind == "episode" and listing.library == "movies":
             continue
+        if item.kind == "movie" and item.reading.get("date"):
+            continue  # a recording is known by its day
         folder = listing.home(item)
         if folder is not None:
             seen[f"{folder}/", item.kind == "episode"].append(item)
