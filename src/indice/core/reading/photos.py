@@ -153,7 +153,7 @@ _MACHINE = re.compile(
     re.I,
 )
 _MONTH_YEAR = re.compile(r"[\s,]+(?P<name>[^\W\d_]{3,12})\.?(?:\s*[-–/&]\s*[^\W\d_]{3,12}\.?)?\s+(?:18|19|20)[0-9]{2}$")
-_LAST_MONTH_YEAR = re.compile(r"[\s,–-]+(?P<name>[^\W\d_]{3,12})\.?\s+(?:18|19|20)[0-9]{2}$")
+_LAST_MONTH_YEAR = re.compile(r"[\s,–-]+(?P<name>[^\W\d_]{3,12})\.?[\s-]+(?:18|19|20)[0-9]{2}$")
 
 
 def is_camera_name(stem: str) -> bool:
@@ -303,12 +303,18 @@ _RUNNING = re.compile(r"(?<=[^\W\d_])[\s_-]+(?!(?:18|19|20)[0-9]{2}$)(?:0[0-9]{1
 """A running number behind words."""
 
 
+_WRITES_STAMPS = re.compile(r"[A-Z]{2,4}_")
+"""What a device calls itself before a stamp."""
+
+
 def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
     """What is left of the name is what a person typed."""
     left = re.split(r"[\x00\x01]+", _HOUR.sub("\x01", rest))
     taken = "\x00" in rest or "\x01" in rest
     pieces: list[str] = []
-    for piece in left:
+    for place, piece in enumerate(left):
+        if place == 0 and taken and _WRITES_STAMPS.fullmatch(piece):
+            continue
         text = _SCANNED.sub("", piece.strip(" _-–.()[]~"))
         text = _RUNNING.sub("", text)
         while (dropped := _TAIL_DROP.sub("", text)) != text:
@@ -418,6 +424,9 @@ _DEVICE_ASIDE = re.compile(r"\s*[(\[](?P<words>[^()\[\]]+)[)\]]$")
 _DIGIT = re.compile(r"[0-9]")
 
 
+_UNDERSCORE_BY_WORD = re.compile(r"(?<=[^\W\d_])_|_(?=[^\W\d_])")
+
+
 @lru_cache(maxsize=8192)
 def _folder(name: str) -> _FolderSays:
     """A folder's date, whole or in part, and its words: the first way of writing one that fits decides."""
@@ -427,6 +436,7 @@ def _folder(name: str) -> _FolderSays:
         text = text[: aside.start()]  # which camera, of several that were there
     if _CAMERA_FOLDER.match(text):
         return _FolderSays()
+    text = text if " " in text else _UNDERSCORE_BY_WORD.sub(" ", text)
     for whole in (_bare_date, _several_days, _date_in_bracket):
         said = whole(text)
         if said is not None:
