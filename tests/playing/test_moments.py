@@ -59,7 +59,7 @@ def test_the_moments_are_played_and_nothing_else_of_a_photo(
     refused = player.post(f"/api/entries/{shots[f'{QUAY}/IMG_0412.JPG']}/playback", json={"can": []})
     assert (refused.status_code, refused.get_json()["reference"]) == (404, "nothing-to-play")
     page = player.get(f"/api/entries/{shots[f'{QUAY}/IMG_0411.JPG']}").get_json()
-    assert page["plays"] == [], "a photo is looked at"
+    assert (page["plays"], page["versions"]) == ([], []), "a photo is looked at"
     assert sorted(file["serves"] for file in page["files"]) == ["live", "main"]
 
 

@@ -36,7 +36,7 @@ def credits_of(values: Mapping[str, list[Value]]) -> list[Credit]:
 def versions_of(files: Sequence[File]) -> list[VersionLine]:
     """The files that play an entry, the largest picture first; parts in their order."""
     beside = sorted({str(f.reading["language"]) for f in files if f.kind == "subtitle" and f.reading.get("language")})
-    played = [file for file in files if file.kind in _PLAYED and file.serves != "beside"]
+    played = [file for file in files if file.kind in _PLAYED and file.serves not in ("beside", "live")]
     parts = sorted((f for f in played if f.serves == "part"), key=lambda f: (f.reading.get("part") or 0, f.shown))
     places = {file.id: place for place, file in enumerate(parts, 1)}
     lines = [_version(file, beside, places.get(file.id)) for file in played]
