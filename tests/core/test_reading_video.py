@@ -130,3 +130,9 @@ def test_episodes(path: str, facts: dict[str, Any]) -> None:
 @pytest.mark.parametrize(("library", "path", "facts"), SIDE_FILES)
 def test_side_files(library: str, path: str, facts: dict[str, Any]) -> None:
     assert read_path(path, library).values() == facts
+
+
+def test_a_day_that_no_calendar_has_is_no_day_of_a_recording() -> None:
+    told = read_path("Concerts/Lantern Row - Quay Hall 2009-02-31.mkv", "movies").values()
+    assert "date" not in told
+    assert read_path("Concerts/Lantern Row - Quay Hall 2009-02-28.mkv", "movies").values()["date"] == "2009-02-28"

@@ -20,14 +20,14 @@ _Thing = TypeVar("_Thing", bound=Hashable)
 
 
 def alike_pairs(vectors: Floats, lengths: Floats, *, least: float, within: float) -> Pairs:
-    """Pairs of rows (the lesser number first) whose lengths are less than `within` apart, and whose vectors of length 1 have
+    """Pairs of rows (the lesser number first) whose lengths are `within` apart at most, and whose vectors of length 1 have
     a scalar product of `least` or more; of each row at most :data:`MOST_ALIKE` with longer ones, those that look likest.
 
     What is compared grows with how many are of about one length, not with the square of all.
     """
     order = np.argsort(lengths, kind="stable")
     long, sorted_vectors = lengths[order], vectors[order]
-    ends = np.searchsorted(long, long + within)
+    ends = np.searchsorted(long, long + within, side="right")
     for start in range(0, len(order), AT_ONCE):
         stop = min(start + AT_ONCE, len(order))
         products = sorted_vectors[start:stop] @ sorted_vectors[start : ends[stop - 1]].T

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from .pictures import COARSE, LEAST_LIKE, LIKELY, Picture, Place, is_laid, places, turned_vectors
 
-__all__ = ["AT_ONCE", "Looks", "pairs_of_shots"]
+__all__ = ["Looks", "pairs_of_shots"]
 
 AT_ONCE = 256
 """So many pictures are looked at in one go, at most."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from datetime import date
 
 from .found import Work
 from .parts import (
@@ -71,6 +72,10 @@ def _find_day(seen: Scan, begin: int) -> _Year | None:
     found = DATE.search(seen.text, begin)
     if found is None or any(y[3] and not found.start() <= y[0] < found.end() for y in seen.years):
         return None
+    try:
+        date.fromisoformat(iso_date(found))
+    except ValueError:
+        return None  # the calendar has no such day
     is_inside = any(bracket.start < found.start() < bracket.end for bracket in seen.brackets)
     return found.start(), found.end(), iso_date(found), is_inside
 
