@@ -10,6 +10,7 @@ from typing import Any
 import pytest
 from PIL import Image
 from sqlalchemy import select
+from sqlalchemy.orm import aliased
 
 from indice.demo.media import write_track, write_video
 from indice.settings import Settings
@@ -95,3 +96,12 @@ def told(database: Database, library_id: int) -> dict[str, Any]:
         "findings": findings,
         "pictures": pictures,
     }
+
+
+def hollow(database: Database, library_id: int) -> list[str]:
+    """Keys of entries that hold neither a file nor another entry: a scan leaves none."""
+    below = aliased(Entry)
+    with database.begin() as db:
+        has_file = select(File.id).where(File.entry_id == Entry.id).exists()
+        has_more = select(below.id).where(below.parent_id == Entry.id).exists()
+        return list(db.scalars(select(Entry.key).where(Entry.library_id == library_id, ~has_file, ~has_more)))

@@ -14,6 +14,7 @@ from sqlalchemy import func, select, text
 
 import indice.work.artwork as artwork
 import indice.work.checks as checks
+import indice.work.grouping as grouping
 import indice.work.inside as inside
 import indice.work.scan as scanning
 from indice.core.presence import is_away_by_loss
@@ -24,7 +25,7 @@ from indice.work.lease import JOB
 from indice.work.queue import perform, requeue_lost
 from indice.work.requests import request_job
 
-from .conftest import declare, told
+from .conftest import declare, hollow, told
 
 Scan = Callable[[int], str]
 
@@ -127,6 +128,62 @@ def test_a_file_that_was_renamed_keeps_what_was_decided_although_the_scan_was_ki
         kept = db.get_one(Entry, before)
         assert (kept.state, kept.external_id) == ("settled", "x9")
         assert db.scalar(select(func.count()).select_from(File).where(File.state == "missing")) == 0
+
+
+AFTER_MOVES = [
+    (scanning, "settle_moves", 1),
+    (scanning, "mark_state", 1),
+    (scanning, "raise_floor", 1),
+    (scanning, "forget_gone", 1),
+    (scanning, "regroup", 1),
+    (grouping, "apply_grouping", 1),
+    (grouping, "note_done", 1),
+    (scanning, "local_artwork", 1),
+]
+
+
+@pytest.mark.parametrize("moment", AFTER_MOVES, ids=lambda moment: moment[1])
+def test_what_was_kept_of_a_renamed_photo_stays_although_the_folder_changed_again_after_the_scan_was_killed(
+    tmp_path: Path,
+    database: Database,
+    settings: Settings,
+    household: Path,
+    scan: Scan,
+    moment: tuple[Any, str, int],
+) -> None:
+    """The second scan reads the whole folder anew, and is long enough to show its names before it has put them together."""
+    root = tmp_path / "photos"
+    shutil.copytree(household / "photos", root)
+    library = declare(database, root, "photos")
+    scan(library)
+    folder = root / "2019-07-20 Ferry"
+    with database.begin() as db:
+        before = db.scalars(select(File.entry_id).where(File.shown.endswith("P0004.jpg"))).one()
+    (folder / "P0004.jpg").rename(folder / "On the pier.jpg")
+    die_in_scan(database, settings, library, *moment)
+    requeue_lost(database)
+    (folder / "P0017.jpg").unlink()
+    assert scan(library) == "done"
+    with database.begin() as db:
+        assert db.scalars(select(File.entry_id).where(File.shown.endswith("On the pier.jpg"))).one() == before
+    assert not hollow(database, library)
+
+
+def test_entries_shown_for_files_that_had_only_moved_are_gone_with_a_scan_that_was_killed(
+    tmp_path: Path, database: Database, settings: Settings, household: Path, scan: Scan
+) -> None:
+    root = tmp_path / "photos"
+    shutil.copytree(household / "photos", root)
+    library = declare(database, root, "photos")
+    scan(library)
+    (root / "2019-07-20 Ferry").rename(root / "2019-07-20 Over the water")
+    die_in_scan(database, settings, library, scanning, "regroup", 1)
+    requeue_lost(database)
+    (root / "2019-07-20 Over the water").rename(root / "2019-07-20 Back home")
+    assert scan(library) == "done"
+    with database.begin() as db:
+        assert db.scalars(select(Entry.title).where(Entry.kind == "event")).all() == ["Back home"]
+    assert not hollow(database, library)
 
 
 def test_siblings_of_a_file_that_comes_later_are_read_beside_it(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter, defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 from uuid import uuid4
 
@@ -20,6 +20,7 @@ from .among import among
 from .bulk import insert_rows
 from .database import as_json
 from .gone import put_aside, with_keys
+from .joined import hand_over
 from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, Folder, Library, now
 
 if TYPE_CHECKING:
@@ -97,13 +98,21 @@ def everything(db: Session, library_id: int) -> Seen:
 def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | None = None) -> int:
     """Record entries and which files serve them; returns how many entries are new.
 
-    With `seen` entries that were seen and are not in the grouping any more are removed; without it things are only added.
+    With `seen` entries that were seen and are not in the grouping any more are removed; without it things are only added:
+    a file that serves an entry goes on to do so, until somebody looks at all that the change reaches.
     """
+    if seen is None:
+        grouped = _of_unserved(db, grouped)
     old = seen.entries if seen is not None else {}
     told = [*grouped.entries, *grouped.elsewhere]
     known = dict(old) | keys_in(db, library_id, told)
     ids_seen = set(old.values())
-    followed = _follow(db, library_id, grouped, old, known) if seen is not None else None
+    joined: dict[int, str] = {}
+    followed: set[int] | None = None
+    if seen is not None:
+        votes, before = _votes(db, grouped)
+        joined = _joined(votes)
+        followed = _follow(db, library_id, votes, before, old, known)
     if followed is not None:
         ids_seen |= followed
         known = keys_of(db, library_id, ids_seen) | keys_in(db, library_id, told)
@@ -126,6 +135,7 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
         gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
         if gone:
             put_aside(db, library_id, gone)
+            hand_over(db, {id_: known[joined[id_]] for id_ in gone if id_ in joined})
             db.execute(delete(Entry).where(among(Entry.id, gone)))
     return fresh
 
@@ -228,14 +238,45 @@ class _Was:
     is_decided: bool
 
 
+def _of_unserved(db: Session, grouped: Grouped) -> Grouped:
+    """What a grouping says of those files that serve nothing yet."""
+    query = select(File.id).where(among(File.id, grouped.serves), File.entry_id.is_not(None))
+    served = set(db.scalars(query))
+    if not served:
+        return grouped
+    serves = {file_id: serving for file_id, serving in grouped.serves.items() if file_id not in served}
+    wanted: set[str] = set()
+    for key, _ in serves.values():
+        draft = grouped.entries.get(key)
+        while draft is not None and draft.key not in wanted:
+            wanted.add(draft.key)
+            draft = grouped.entries.get(draft.parent or "")
+    return replace(
+        grouped, entries={key: draft for key, draft in grouped.entries.items() if key in wanted}, serves=serves
+    )
+
+
+def _joined(votes: Mapping[str, Counter[int]]) -> dict[int, str]:
+    """Entry that files served before → the key that most of them serve now."""
+    most: dict[int, tuple[int, str]] = {}
+    for key, counted in votes.items():
+        for id_, count in counted.items():
+            most[id_] = max(most.get(id_, (0, "")), (count, key))
+    return {id_: key for id_, (_, key) in most.items()}
+
+
 def _follow(
-    db: Session, library_id: int, grouped: Grouped, old: Mapping[str, int], known: Mapping[str, int]
+    db: Session,
+    library_id: int,
+    votes: Mapping[str, Counter[int]],
+    before: Mapping[int, _Was],
+    old: Mapping[str, int],
+    known: Mapping[str, int],
 ) -> set[int] | None:
     """Entries whose files got other names, or swapped them, keep what was decided of them: each takes the key of its files.
 
     Returns those that came from other libraries; None when nothing changed.
     """
-    votes, before = _votes(db, grouped)
     if all(
         (was.key, was.library_id) == (key, library_id) for key in votes for was in map(before.__getitem__, votes[key])
     ):
@@ -267,6 +308,7 @@ def _follow(
     replaced = [known[key] for _, key in chosen if key in known and known[key] not in moving | taken]
     if replaced:
         put_aside(db, library_id, replaced)
+        hand_over(db, {known[key]: id_ for id_, key in chosen if known.get(key, 0) in set(replaced)})
         db.execute(update(Entry).where(among(Entry.parent_id, replaced)).values(parent_id=None))
         db.execute(delete(Entry).where(among(Entry.id, replaced)))
     if chosen:

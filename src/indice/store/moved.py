@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from ..core.identity import Body, Record, Stamp
 from .among import among
 from .files import stir
+from .gone import remove_empty
 from .models import File, Folder, now
 from .stages import READ
 
@@ -174,7 +175,11 @@ def settle_moves(db: Session, library_id: int, found: Mapping[int, int], displac
             followed.overwritten.add(id_)
     db.flush()
     new = [id_ for id_ in spare if id_ not in displaced]
+    shown = [entry_id for id_ in new if (entry_id := rows[id_].entry_id) is not None]
     db.execute(delete(File).where(among(File.id, new)).execution_options(synchronize_session=False))
+    if shown:
+        # Their entries were shown while the walk went on. What groups anew looks at files, and would never meet them again.
+        remove_empty(db, library_id, shown)
     db.execute(_ASIDE, {"ids": sorted(wanted)})
     db.expire_all()
     for file in db.scalars(select(File).where(among(File.id, wanted))):
