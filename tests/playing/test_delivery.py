@@ -180,17 +180,20 @@ def test_what_cannot_be_played_says_so(
     assert gone.status_code == 404 and "not there" in gone.get_json()["message"]
 
 
+@pytest.mark.parametrize(
+    "order", [((0, False), (1, True), (2, False)), ((1, True), (2, False)), ((2, False), (1, True))]
+)
 def test_subtitles_that_are_pictures_are_drawn_in_when_they_are_chosen(
-    player: FlaskClient, database: Database, settings: Settings, tmp_path: Path
+    player: FlaskClient, database: Database, settings: Settings, tmp_path: Path, order: tuple[tuple[int, bool], ...]
 ) -> None:
+    """Also for who jumps to where they have stood for some seconds."""
     plain = make(Animal("dark.mkv", "-c:v libx264 -pix_fmt yuv420p -g 50 -c:a aac", ""), tmp_path, seconds=14)
     words = tmp_path / "words.sup"
     words.write_bytes(pictured_subtitle((320, 180), (100, 120, 120, 40), (2.0, 12.0)))
     folder = tmp_path / "zoo"
     folder.mkdir()
-    run(
-        "ffmpeg", "-v", "error", "-i", plain, "-i", words, "-map", "0", "-map", "1", "-c", "copy", folder / "worded.mkv"
-    )
+    both = ("-copyts", "-i", plain, "-i", words, "-map", "0", "-map", "1", "-c", "copy")
+    run("ffmpeg", "-v", "error", *both, folder / "worded.mkv")
     entry = scanned(database, settings, folder)["worded.mkv"]
     told = begin(player, entry)
     assert told["mode"] == "repackaged" and told["texts"][0]["flags"] == ["picture"] and told["texts"][0]["url"] is None
@@ -198,8 +201,9 @@ def test_subtitles_that_are_pictures_are_drawn_in_when_they_are_chosen(
     assert (drawn["mode"], drawn["reasons"]) == ("converted", ["words"])
     _, picture, media = read_main(player, drawn["url"])
     assert not [one for one in media if one["TYPE"] == "SUBTITLES"]
-    for number, is_shown in ((1, True), (2, False)):
-        content = fetch(player, picture.head) + fetch(player, picture.segments[number])
+    for number, is_shown in order:
+        segment = fetch(player, picture.segments[number])
+        content = fetch(player, picture.head) + segment
         light = luma_at(content, tmp_path, 20, crop="40:20:140:130")
         second = int(picture.start(number) + 20 / 25)
         assert (light > 200) is is_shown, (number, light)

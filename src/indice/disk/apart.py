@@ -26,6 +26,7 @@ __all__ = [
     "sheet_apart",
     "thumbnails_apart",
     "voice_apart",
+    "words_since_apart",
 ]
 
 SMALL = (240, 480)
@@ -102,6 +103,14 @@ def key_before_apart(path: bytes, moment: float) -> float | None:
     """As :func:`indice.disk.inside.key_before`; None also when it takes too much."""
     try:
         return workshop().run("key before", path, moment)
+    except (ValueError, OSError):
+        return None
+
+
+def words_since_apart(path: bytes, index: int, moment: float) -> float | None:
+    """As :func:`indice.disk.inside.words_since`; None also when it takes too much."""
+    try:
+        return workshop().run("words since", path, index, moment)
     except (ValueError, OSError):
         return None
 

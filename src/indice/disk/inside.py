@@ -15,10 +15,11 @@ import av.error
 from av.container import InputContainer
 from av.stream import Disposition
 
+from ..core.playing.pictured import REACH_SECONDS, Told, shown_since
 from ..core.playing.streams import Chapter, Sound, Streams, Text, Transfer, Video
 from .formats import open_video
 
-__all__ = ["inside", "key_before", "key_moments"]
+__all__ = ["inside", "key_before", "key_moments", "words_since"]
 
 _BOXES = {"mp3": "mp3", "flac": "flac", "wav": "wav", "aac": "adts", "ogg": "ogg", "mpegts": "mpegts", "avi": "avi"}
 _H264 = {
@@ -390,6 +391,28 @@ def key_before(path: bytes, moment: float) -> float | None:
             found = float(packet.pts * stream.time_base) - start
             return found if 0 <= found <= moment else None
     except (av.error.FFmpegError, StopIteration):
+        return None
+
+
+def words_since(path: bytes, index: int, moment: float) -> float | None:
+    """Since when what a stream of pictured subtitles shows at a moment has stood there; None when it shows nothing then."""
+    try:
+        with open_video(path) as container:
+            start = _start(container)
+            stream = container.streams[index]
+            assert stream.time_base is not None
+            base = stream.time_base
+            container.seek(int((max(moment - REACH_SECONDS, 0.0) + start) * av.time_base))
+            found: list[Told] = []
+            for packet in container.demux(stream):
+                if packet.pts is None:
+                    continue
+                at = float(packet.pts * base) - start
+                if at > moment:
+                    break
+                found.append(Told(at, float((packet.duration or 0) * base), bytes(packet)))
+            return shown_since(found, stream.codec_context.name, moment)
+    except (av.error.FFmpegError, IndexError):
         return None
 
 

@@ -51,6 +51,7 @@ _TASKS = {
     "sheet": "disk.sheets:draw_sheet",
     "key before": "disk.inside:key_before",
     "keys": "disk.inside:key_moments",
+    "words since": "disk.inside:words_since",
     "towns": "disk.towns:towns_at",
     "convention": "disk.tasks:name_of_convention",
 }

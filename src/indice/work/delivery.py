@@ -34,7 +34,7 @@ __all__ = ["Delivery"]
 WAIT_SECONDS = 25.0
 """So long is a segment waited for."""
 TIDY_EVERY_SECONDS = 10.0
-RECIPE = 2
+RECIPE = 3
 """Counts the ways in which segments were made: those of another way are not mixed with these."""
 LOOK_BACK = (1, 3, 8)
 """So many segments before is the encoder started, one after the other, where a picture has nothing at the wanted one."""

@@ -22,7 +22,7 @@ from ..core.playing.timeline import (
     picture_timeline,
     sound_timeline,
 )
-from ..disk.apart import inside_apart, key_before_apart, keys_apart
+from ..disk.apart import inside_apart, key_before_apart, keys_apart, words_since_apart
 from ..disk.encoder import HEAD
 from ..errors import IndiceError
 
@@ -131,6 +131,7 @@ class Plan:
         picture = self.decision.picture
         if track == "picture" and picture is not None:
             asked = picture.how == "encode" and moment is not None and moment - timeline.starts[first] > 1
+            begin = timeline.starts[first]
             return picture_order(
                 self.streams,
                 picture,
@@ -140,6 +141,7 @@ class Plan:
                 encoder=encoder,
                 moment=moment,
                 key=key_before_apart(self.path, moment - LEAD_SECONDS) if asked and moment is not None else None,
+                words_since=words_since_apart(self.path, self.words, begin) if self.words is not None else None,
             )
         number = self._sound_number(track)
         return sound_order(self.streams.sounds[number], self.decision.sounds[number], timeline, first)

@@ -77,10 +77,12 @@ def picture_order(
     encoder: Encoder | None = None,
     moment: float | None = None,
     key: float | None = None,
+    words_since: float | None = None,
 ) -> Order:
     """How the picture is made from a segment on.
 
-    `words`: the stream of picture subtitles to be drawn into it. `encoder`: one of the machine, in place of software.
+    `words`: the stream of picture subtitles to be drawn into it; `words_since`: what of it is shown where the segment begins
+    has stood since then, and reading begins there. `encoder`: one of the machine, in place of software.
     `moment`: what somebody waits for in the first segment, in seconds of the file; what lies before it is made thinly.
     `key`: a key frame before that moment, with which reading may begin: what of the segment lies before it stands still.
     """
@@ -103,8 +105,9 @@ def picture_order(
         *("-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709", "-color_range", "tv"),
         *_fragments(),
     )
-    seek = _seek(begin - frame / 2 if first else 0.0)
-    if full and key is not None and begin < key <= begin + full * frame:
+    from_ = begin if words_since is None else min(begin, words_since)
+    seek = _seek(from_ - frame / 2 if first else 0.0)
+    if words_since is None and full and key is not None and begin < key <= begin + full * frame:
         seek = ("-noaccurate_seek", *_seek(key + SEEK_REACH_SECONDS))
     before = (*(encoder.before if encoder is not None else ()), *_BEFORE)
     return Order((*before, *seek), after, first, frame / 2, True, begin + full * frame if full else 0.0)
@@ -125,7 +128,7 @@ def _graph(video: Video, plan: PicturePlan, begin: float, words: int | None, thi
         return source + _filters(video, plan, begin, thin)
     size = f"{video.width}:{video.height}" if video.turn not in (90, 270) else f"{video.height}:{video.width}"
     return (
-        f"[0:{words}]scale={size}[words];{source}{_deinterlaced(video)}[bare];"
+        f"[0:{words}]scale={size}[words];{source}trim=start={max(begin - 1, 0):.6f},{_deinterlaced(video)}[bare];"
         f"[bare][words]overlay=eof_action=pass:repeatlast=0,{_filters(video, plan, begin, thin, deinterlace=False)}"
     )
 
