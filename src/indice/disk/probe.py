@@ -150,6 +150,14 @@ def _clean(text: Any) -> str:
     return str(text).replace("\0", "").encode("utf-8", "replace").decode().strip()
 
 
+def _reason(error: Exception, path: bytes) -> str:
+    """What a library says of a file, without the path: that is another tomorrow, and is said beside it anyway."""
+    text, name = _clean(error), _clean(os.fsdecode(path))
+    for told in (repr(os.fsdecode(path)), repr(path), name):
+        text = text.replace(told, "it")
+    return text[:120]
+
+
 def _video(path: bytes) -> Probe:
     found = Probe()
     try:
@@ -241,7 +249,7 @@ def _audio(path: bytes) -> Probe:
         file = mutagen.File(os.fsdecode(path))  # pyright: ignore[reportPrivateImportUsage]
     except Exception as error:  # mutagen raises what its parsers raise
         file = None
-        found.problem = f"Its tags cannot be read: {_clean(error)[:120]}."
+        found.problem = f"Its tags cannot be read: {_reason(error, path)}."
     if file is None or file.info is None:
         streams = _video(path)
         streams.problem = streams.problem or found.problem
@@ -497,5 +505,5 @@ def _picture(path: bytes) -> Probe:
     except UnidentifiedImageError:
         found.problem = "It says that it is a picture, but it is none."
     except (Image.DecompressionBombError, SyntaxError, ValueError, EOFError) as error:
-        found.problem = f"The picture is damaged or too large: {_clean(error)[:120]}."
+        found.problem = f"The picture is damaged or too large: {_reason(error, path)}."
     return found

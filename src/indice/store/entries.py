@@ -207,14 +207,30 @@ _HANDLES = text(
 
 
 def _drop_unsaid(db: Session, entry_ids: Collection[int], said: Sequence[tuple[int, str, Mapping[str, Any]]]) -> None:
-    """What a sidecar or a file's inside said once and says no more is forgotten."""
-    stays = {(entry_id, origin, field) for entry_id, origin, values in said for field in values}
-    query = select(Fact.id, Fact.entry_id, Fact.origin, Fact.field).where(
-        among(Fact.entry_id, entry_ids), Fact.origin.in_(("sidecar", "echo", "file")), ~Fact.locked
-    )
-    gone = [id_ for id_, entry_id, origin, field in db.execute(query) if (entry_id, origin, field) not in stays]
-    if gone:
-        db.execute(delete(Fact).where(among(Fact.id, gone)))
+    """What a name, a sidecar or a file's inside said once and says no more is forgotten."""
+    of_entry: dict[int, list[tuple[str, str]]] = defaultdict(list)
+    for entry_id, origin, values in said:
+        of_entry[entry_id] += [(origin, field) for field in values]
+    ids = sorted(entry_ids)
+    for start in range(0, len(ids), ENTRIES_AT_ONCE):
+        here = ids[start : start + ENTRIES_AT_ONCE]
+        stays = [(id_, origin, field) for id_ in here for origin, field in of_entry.get(id_, ())]
+        told = {name: [row[place] for row in stays] for place, name in enumerate(("entries", "origins", "fields"))}
+        db.execute(_DROP_UNSAID, {"ids": here, **told})
+
+
+ENTRIES_AT_ONCE = 5000
+_DROP_UNSAID = text(
+    """
+    delete from fact where entry_id = any(cast(:ids as integer[])) and not locked
+      and origin in ('name', 'tags', 'file', 'sidecar', 'echo')
+      and not exists (
+        select 1 from unnest(cast(:entries as integer[]), cast(:origins as text[]), cast(:fields as text[]))
+            as said (entry_id, origin, field)
+        where (said.entry_id, said.origin, said.field) = (fact.entry_id, fact.origin, fact.field)
+      )
+    """
+)
 
 
 def _leave(db: Session, file_ids: Collection[int]) -> None:
@@ -434,7 +450,7 @@ def _update_plain(db: Session, grouped: Grouped, known: Mapping[str, int], elsew
         entry.parent_id = known.get(draft.parent or "")
         for name in ("season", "number", "disc", "moment"):
             value = getattr(draft, name)
-            if value is not None and getattr(entry, name) != value:
+            if getattr(entry, name) != value and (value is not None or entry.id not in elsewhere):
                 setattr(entry, name, value)
         if (
             entry.state != "settled"

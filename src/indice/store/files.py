@@ -15,7 +15,7 @@ from .bulk import insert_rows, update_rows
 from .found import find
 from .listings import forget_listings
 from .models import File, Folder, now
-from .stages import GROUPED, LOOKED, READ, is_due
+from .stages import CHECKED, GROUPED, LOOKED, READ, is_due
 from .viewer import Viewer
 
 __all__ = [
@@ -261,6 +261,11 @@ def stirred(db: Session, library_id: int) -> list[str]:
     """Directories of a library that files were moved out of since its names were checked."""
     told = db.scalars(select(Folder.stirred).where(Folder.library_id == library_id))
     return sorted({str(directory) for directories in told for directory in directories})
+
+
+def is_to_check(db: Session, library_id: int) -> bool:
+    """Whether names of a library are to be checked again."""
+    return is_due(db, CHECKED, library_id) or bool(stirred(db, library_id))
 
 
 def settle_stirred(db: Session, library_id: int) -> None:

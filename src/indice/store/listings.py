@@ -11,7 +11,10 @@ from sqlalchemy.orm import Session
 from .bulk import insert_rows
 from .models import Listing
 
-__all__ = ["forget_listings", "keep_listings", "kept_listings"]
+__all__ = ["BARE", "forget_listings", "keep_listings", "kept_listings"]
+
+BARE = b"bare"
+"""In place of a signature: nothing lay in the directory, neither a file nor another directory."""
 
 
 def kept_listings(db: Session, folder_id: int) -> dict[bytes, bytes]:

@@ -754,6 +754,8 @@ class Finding(Base):
     fix_kind: Mapped[str | None]
     also: Mapped[list[Any]] = mapped_column(default=list)
     missing: Mapped[list[Any]] = mapped_column(default=list)
+    wanted: Mapped[str] = mapped_column(default="", server_default="")
+    """The fix that there would be if its name were not taken."""
 
 
 class Convention(Base):

@@ -196,6 +196,8 @@ _ASIDE = text("update file set path = convert_to('indice moves ' || id, 'UTF8') 
 def _put(file: File, place: Mapping[str, Any], *, is_same: bool) -> None:
     """A record takes a place; what was found inside stays where it is the same file."""
     is_same = is_same and file.kind == place["kind"]
+    if _extension(file.shown) != _extension(place["shown"]):
+        file.looked_by = 0  # what stands in it is told by what it is called, too
     for name, value in place.items():
         setattr(file, name, value)
     file.state, file.gone_at = "present", None
@@ -203,6 +205,10 @@ def _put(file: File, place: Mapping[str, Any], *, is_same: bool) -> None:
     if not is_same:
         file.looked_by = file.pictured_by = 0
         file.media = file.sample = file.digest = file.rotten_at = None
+
+
+def _extension(path: str) -> str:
+    return path.rpartition("/")[2].rpartition(".")[2].casefold()
 
 
 def _overwritten(file: File, was: Record) -> None:

@@ -69,14 +69,22 @@ def settle_parents(link: Connection, lines: Sequence[str]) -> None:
 
 
 def settle_numbers(link: Connection) -> None:
-    """New rows get numbers after those that are there."""
+    """New rows get numbers after those that are there, and those of what is put aside: it may come back with its own."""
     for name in KEPT:
         if "id" not in Base.metadata.tables[name].columns:
             continue
         sequence = link.execute(text("select pg_get_serial_sequence(:name, 'id')"), {"name": name}).scalar()
         if sequence:
-            query = f'select setval(:sequence, greatest(1, coalesce(max(id), 0)), max(id) is not null) from "{name}"'
-            link.execute(text(query), {"sequence": sequence})
+            link.execute(text(_NUMBERS.format(name=name)), {"sequence": sequence})
+
+
+_NUMBERS = """
+    select setval(:sequence, greatest(1, coalesce(max(id), 0)), max(id) is not null) from (
+        select id from "{name}"
+        union all
+        select cast(told ->> 'id' as integer) from gone, jsonb_path_query(gone.records, '$."{name}"[*]') as told
+    ) as taken
+"""
 
 
 def is_empty(link: Connection) -> bool:

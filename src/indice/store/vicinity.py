@@ -123,13 +123,13 @@ class Vicinity:
         return list(self._db.scalars(_EMPTIED, {"ids": sorted(self.entries)}))
 
     def _rows(self, *conditions: Any) -> Sequence[Any]:
-        query = select(File.id, File.directory, File.entry_id, File.kind).where(
+        query = select(File.id, File.directory, File.entry_id, File.kind, File.state).where(
             File.folder_id.in_(self._folder_ids), *conditions
         )
         return self._db.execute(query).all()
 
     def _take(self, rows: Iterable[Any]) -> None:
-        for id_, directory, entry_id, _ in rows:
+        for id_, directory, entry_id, *_ in rows:
             if id_ not in self.files:
                 self.files.add(id_)
                 self._pending.add(directory)
@@ -229,8 +229,9 @@ _HAS_FACTS = text("coalesce(file.media -> 'facts', '{}') <> '{}'")
 def _lonely(rows: Iterable[Any]) -> Iterator[str]:
     """Folders above those in which side files lie without anything that they could belong to."""
     kinds: dict[str, set[str]] = defaultdict(set)
-    for _, directory, _, kind in rows:
-        kinds[directory].add(kind)
+    for _, directory, _, kind, state in rows:
+        if state != "missing":
+            kinds[directory].add(kind)
     for directory, here in kinds.items():
         if directory and here & set(SIDE) and here <= {*SIDE, "other"}:
             yield directory.rpartition("/")[0]

@@ -12,7 +12,7 @@ from sqlalchemy import ColumnElement, Text, cast, delete, false, func, or_, sele
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing, find_hits, settle
-from ..core.naming.checks.units import OF_FOLDERS, of_like_name, shell_above, unique, unit_of
+from ..core.naming.checks.units import OF_FOLDERS, alike_units, shell_above, unique, unit_of
 from ..disk.names import names_on_disk
 from ..disk.walk import shown
 from ..store.among import among_words
@@ -20,11 +20,11 @@ from ..store.bulk import insert_rows
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of
 from ..store.database import Database
-from ..store.files import settle_stirred
+from ..store.files import is_to_check, settle_stirred
 from ..store.models import File, Finding, Folder, Library
 from ..store.paths import exact_path, kept_path
 from ..store.plans import excuses_of
-from ..store.stages import CHECKED, is_due, note_done
+from ..store.stages import CHECKED, note_done
 from .checks import check_library, folders_on_disk, item_of, rows_of
 
 __all__ = ["check_changed"]
@@ -53,16 +53,22 @@ class _Reach:
     def holds(self, path: str) -> bool:
         """Whether a finding's path is looked at; that of a folder ends with a slash."""
         if path.endswith("/"):
-            return unit_of(path[:-1]) in self.units or path[:-1] in self.shells
+            place = _place(path)
+            return unit_of(place) in self.units or place in self.shells
         directory = path.rpartition("/")[0]
         unit = unit_of(directory)
         return directory in self.shells if unit is None else unit in self.units
 
 
+def _place(path: str) -> str:
+    """The folder of a finding that is about one; the top one is said as `./`."""
+    return "" if path == "./" else path.rstrip("/")
+
+
 def check_changed(database: Database, library_id: int) -> None:
     """Check what has changed since the last time, with what that reaches; everything where it is much."""
     with database.begin() as db:
-        if not is_due(db, CHECKED, library_id):
+        if not is_to_check(db, library_id):
             return
         library = db.get_one(Library, library_id)
         folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id)))
@@ -82,7 +88,10 @@ def _check_in_part(db: Session, library: Library, folder: Folder) -> bool:
     if reach is None:
         return False
     off = frozenset(slug for slug, loudness in library.checks.items() if loudness == "off")
-    hits = [(slug, hit) for slug, hit in _hits(db, library, folder, reach, off) if reach.holds(hit.path)]
+    while True:
+        hits = [(slug, hit) for slug, hit in _hits(db, library, folder, reach, off) if reach.holds(hit.path)]
+        if not _take_rivals(db, folder, reach, {hit.fix for _, hit in hits if hit.fix}):
+            break
     above = {up for unit in reach.units for up in shell_above(unit) if up}
     if any(slug == "kind-unexpected" for slug, _ in hits) and above:
         return False
@@ -97,20 +106,35 @@ def _check_in_part(db: Session, library: Library, folder: Folder) -> bool:
 
 def _findings(db: Session, folder: Folder, reach: _Reach) -> list[tuple[int, str, list[str]]]:
     """Number and path of every finding that is about something here, and what other paths it is about."""
-    query = select(Finding.id, Finding.path, Finding.fix, Finding.also).where(Finding.folder_id == folder.id)
+    query = select(Finding.id, Finding.path, Finding.fix, Finding.also, Finding.wanted)
+    query = query.where(Finding.folder_id == folder.id)
     if "" not in reach.shells:
         names = [kept_path(f"{place}/") for place in (*reach.units, *reach.shells)]
+        told = (Finding.path, Finding.fix, Finding.wanted)
         query = query.where(
             or_(
                 false(),
-                *(column.startswith(name, autoescape=True) for name in names for column in (Finding.path, Finding.fix)),
+                *(column.startswith(name, autoescape=True) for name in names for column in told),
                 *(cast(Finding.also, Text).contains(_in_json(name), autoescape=True) for name in names),
             )
         )
     return [
-        (id_, exact_path(path), [exact_path(name) for name in (fix, *(n for m in also for n in m.values())) if name])
-        for id_, path, fix, also in db.execute(query)
+        (id_, exact_path(path), [exact_path(n) for n in (fix, wanted, *(n for m in also for n in m.values())) if n])
+        for id_, path, fix, also, wanted in db.execute(query)
     ]
+
+
+def _take_rivals(db: Session, folder: Folder, reach: _Reach, wanted: Collection[str]) -> bool:
+    """Take in findings elsewhere whose fix is a name that is wanted here, or was; returns whether there was any."""
+    held = {name for _, path, others in _findings(db, folder, reach) if reach.holds(path) for name in others}
+    names = [kept_path(name) for name in {*wanted, *held}]
+    query = select(Finding.path).where(
+        Finding.folder_id == folder.id, or_(among_words(Finding.fix, names), among_words(Finding.wanted, names))
+    )
+    rivals = [path for path in map(exact_path, db.scalars(query)) if not reach.holds(path)]
+    for path in rivals:
+        reach.add(_place(path) if path.endswith("/") else path.rpartition("/")[0])
+    return bool(rivals)
 
 
 def _in_json(text: str) -> str:
@@ -137,7 +161,7 @@ def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
         reach.add(directory)
     if any(not any(d == shell or d.startswith(shell + "/") for d in directories) for shell in reach.above()):
         return None  # a folder that only sorts is left empty
-    _widen(db, library, folder, reach, {unit for d in directories if (unit := unit_of(d)) is not None})
+    _widen(db, library, folder, reach, directories)
     spoken = select(Finding.id).where(
         Finding.folder_id == folder.id,
         Finding.check.in_(OF_FOLDERS),
@@ -146,19 +170,21 @@ def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
     return None if db.scalar(spoken.limit(1)) is not None else reach
 
 
-def _widen(db: Session, library: Library, folder: Folder, reach: _Reach, units: Collection[str]) -> None:
+def _widen(db: Session, library: Library, folder: Folder, reach: _Reach, directories: Collection[str]) -> None:
     """Take in what like names and findings tie to what is looked at, until nothing is added."""
+    units = {unit for directory in directories if (unit := unit_of(directory)) is not None}
+    alike = alike_units(directories) if library.kind in ("series", "mixed") else []
     before = 0
     while (size := len(reach.units) + len(reach.shells)) > before:
         before = size
-        reach.units |= of_like_name(reach.units, units) if library.kind in ("series", "mixed") else set()
+        reach.units |= {unit for units in alike if not reach.units.isdisjoint(units) for unit in units}
         folded = {unit.casefold() for unit in reach.units}
         reach.units |= {unit for unit in units if unit.casefold() in folded}
         for _, path, others in _findings(db, folder, reach):
             paths = [path, *others]
             if any(map(reach.holds, paths)):
                 for one in paths:
-                    reach.add(one.rstrip("/") if one.endswith("/") else one.rpartition("/")[0])
+                    reach.add(_place(one) if one.endswith("/") else one.rpartition("/")[0])
 
 
 _ODD = "\ufffd"

@@ -108,6 +108,7 @@ def rows_of(found: Sequence[Found], library: Library, folder_id: int) -> list[di
             "also": [{"before": kept_path(before), "after": kept_path(after)} for before, after in finding.moves]
             or [{"before": kept_path(path), "after": None} for path in finding.also],
             "missing": list(finding.missing),
+            "wanted": kept_path(finding.wanted),
         }
         for finding in found
     ]

@@ -24,6 +24,7 @@ from ..store.files import (
     count_away,
     files_to_probe,
     has_files,
+    is_to_check,
     lower_floor,
     mark_state,
     raise_floor,
@@ -47,7 +48,7 @@ from ..store.moved import (
     sizes_of,
 )
 from ..store.seen import is_elsewhere
-from ..store.stages import CHECKED, GROUPED, is_due
+from ..store.stages import GROUPED, is_due
 from ..store.taught import corrections_of
 from .artwork import local_artwork
 from .check_changed import check_changed
@@ -136,8 +137,8 @@ def scan_library(
     if not vanished:
         local_artwork(database, settings, library_id, progress)
     with database.begin() as db:
-        is_to_check = is_due(db, CHECKED, library_id)
-    if is_to_check:
+        is_check_due = is_to_check(db, library_id)
+    if is_check_due:
         progress.step("Checking names")
         check_changed(database, library_id)
         progress.changed("findings")

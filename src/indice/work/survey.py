@@ -18,8 +18,8 @@ from ..disk.digest import digest_of, sample_of
 from ..disk.outline import Outline, outline
 from ..disk.walk import Directory, Seen, list_directory, shown, walk
 from ..store.database import Database
-from ..store.files import Known, known_directories, known_in, lost_in, note_stamps
-from ..store.listings import kept_listings
+from ..store.files import Known, known_directories, known_in, lost_in, note_stamps, stir
+from ..store.listings import BARE, forget_listings, keep_listings, kept_listings
 from ..store.models import Folder
 from ..store.stages import READ
 from .progress import Progress
@@ -92,6 +92,11 @@ class _Walker:
         with database.begin() as db:
             self._kept = kept_listings(db, folder.id)
             self._held = known_directories(db, folder.id)
+        self._was_bare = {path for path, signature in self._kept.items() if signature == BARE}
+        for path in self._was_bare:
+            del self._kept[path]
+        self._visited: set[bytes] = set()
+        self._without_files: set[bytes] = set()
         self._directories: set[str] = set()
         result.present = sum(count for count, _ in self._held.values())
 
@@ -109,6 +114,7 @@ class _Walker:
         if batch:
             yield self._compare(batch)
         self._find_lost()
+        self._note_bare(is_whole=only is None)
 
     def _whole(self) -> Iterator[Directory]:
         """The directories of a folder that may look otherwise than they did; all of them where nothing is known of it."""
@@ -133,6 +139,7 @@ class _Walker:
         if seen.count != count or (count and self._kept.get(path) != seen.signature(self._salt)):
             return False
         self._kept.pop(path, None)
+        self._visited.add(path)
         self._directories.add(readable)
         self._result.unchanged += counted
         self._progress.advance(count, readable)
@@ -200,6 +207,9 @@ class _Walker:
 
     def _say(self, directory: Directory) -> None:
         where = f"{self._folder.shown}/{shown(directory.path)}"
+        self._visited.add(directory.path)
+        if directory.path and not directory.files and not directory.problem:
+            self._without_files.add(directory.path)
         self._directories.add(shown(directory.path))
         if directory.problem:
             self._result.unreadable.append(directory.path)
@@ -296,6 +306,26 @@ class _Walker:
                 not above or directory == above or directory.startswith(above + "/") for above in unreadable
             )
             (self._result.hidden if is_hidden else self._result.lost).append(row)
+
+    def _note_bare(self, *, is_whole: bool) -> None:
+        """Directories in which nothing lies, and such as were: no file tells of them, and their names are to be checked."""
+        held = {os.path.dirname(path) for path in self._visited}
+        if not is_whole:
+            held |= {os.path.dirname(os.fsencode(path)) for path in self._held} | {
+                os.fsencode(path) for path in self._held
+            }
+        bare = self._without_files - held
+        ended = {
+            path
+            for path in self._was_bare - bare
+            if is_whole or path in self._visited or not os.path.isdir(os.path.join(self._root, path))
+        }
+        new = bare - self._was_bare
+        if new or ended:
+            with self._database.begin() as db:
+                stir(db, self._folder.id, map(shown, new | ended))
+                forget_listings(db, self._folder.id, ended)
+                keep_listings(db, self._folder.id, dict.fromkeys(sorted(new), BARE))
 
 
 def _as_record(row: Known, *, is_lost: bool) -> Record:

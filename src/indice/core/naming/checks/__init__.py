@@ -128,6 +128,7 @@ def settle(hits: Iterable[tuple[str, Hit]], is_taken: Callable[[str], bool]) -> 
                 also=hit.also,
                 missing=hit.missing,
                 moves=hit.moves if keeps else (),
+                wanted="" if keeps or not hit.moves else hit.fix or "",
             )
         )
     return findings

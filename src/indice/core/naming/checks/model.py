@@ -32,6 +32,8 @@ class Finding:
     """Numbers that are not there."""
     moves: tuple[Move, ...] = ()
     """Before → after of every file that the fix would move."""
+    wanted: str = ""
+    """The fix that would be proposed if its name were not taken."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 from typing import Any
 
 from ...reading.places import is_sorting
@@ -17,6 +18,7 @@ from .names import clashing_pairs
 __all__ = [
     "episode_missing",
     "episode_twice",
+    "name_of_home",
     "number_unreadable",
     "season_folder_disagrees",
     "season_folder_missing",
@@ -296,13 +298,23 @@ def split_homes(homes: Sequence[str]) -> list[str]:
 def _by_name(homes: Sequence[str]) -> list[list[str]]:
     by_name: dict[tuple[str, int | None], list[str]] = defaultdict(list)
     for home in homes:
-        name = home.rpartition("/")[2]
-        work = said_by_folder(home, series=True)
-        if is_sorting(name) or work.season is not None:
-            continue
-        title = str(work.title[0]) if work.title is not None else name
-        by_name[letters(title), int(work.year[0]) if work.year is not None else None].append(home)
+        name = name_of_home(home.rpartition("/")[2])
+        if name is not None:
+            by_name[name].append(home)
     return list(by_name.values())
+
+
+@lru_cache(maxsize=1 << 16)
+def name_of_home(name: str) -> tuple[str, int | None] | None:
+    """By what a series' folder is the same as another: its title's letters, and the year that it states.
+
+    None for folders that name no series: such as only sort, and those of seasons.
+    """
+    work = said_by_folder(name, series=True)
+    if is_sorting(name) or work.season is not None:
+        return None
+    title = str(work.title[0]) if work.title is not None else name
+    return letters(title), int(work.year[0]) if work.year is not None else None
 
 
 @check(

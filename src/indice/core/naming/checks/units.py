@@ -5,13 +5,14 @@ A *unit* is a folder that does not only sort, with all that lies below; the fold
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Iterator
 
 from ...reading.places import is_sorting
-from ..likeness import letters
 from .model import Hit
+from .series import name_of_home
 
-__all__ = ["OF_FOLDERS", "of_like_name", "shell_above", "unique", "unit_of"]
+__all__ = ["OF_FOLDERS", "alike_units", "shell_above", "unique", "unit_of"]
 
 OF_FOLDERS = ("folder-empty", "kind-unexpected")
 """Checks that say something of a whole folder with all below; what the outer one says is not said again."""
@@ -36,12 +37,18 @@ def shell_above(directory: str) -> Iterator[str]:
         yield above
 
 
-def of_like_name(units: Iterable[str], among: Iterable[str]) -> set[str]:
-    """Those of many units whose names may mean the same as one of these: what one is called, the other's name holds."""
-    wanted = {name for unit in units if len(name := letters(_plain(unit))) > 1}
-    return {
-        unit for unit in among if (held := letters(unit.rpartition("/")[2])) and any(held.startswith(w) for w in wanted)
-    }
+def alike_units(directories: Iterable[str]) -> list[frozenset[str]]:
+    """Units of which each holds a folder that names the same series; `directories`: all that hold files."""
+    named: dict[tuple[str, int | None], set[str]] = defaultdict(set)
+    for directory in directories:
+        unit = unit_of(directory)
+        while unit is not None and len(directory) >= len(unit):
+            above, _, last = directory.rpartition("/")
+            name = name_of_home(last)
+            if name is not None:
+                named[name].add(unit)
+            directory = above
+    return [frozenset(units) for units in named.values() if len(units) > 1]
 
 
 def unique(hits: Iterable[tuple[str, Hit]]) -> list[tuple[str, Hit]]:
@@ -57,10 +64,3 @@ def unique(hits: Iterable[tuple[str, Hit]]) -> list[tuple[str, Hit]]:
         for (slug, path), hit in best.items()
         if slug not in OF_FOLDERS or not any(s == slug and path != p and path.startswith(p) for s, p in outer)
     ]
-
-
-def _plain(unit: str) -> str:
-    """A unit's name up to its first bracket."""
-    name = unit.rpartition("/")[2]
-    cut = min((place for sign in "([{" if (place := name.find(sign)) > 0), default=len(name))
-    return name[:cut]

@@ -1,0 +1,142 @@
+"""Whatever people do to their folders between scans: at the end all is as if it had been found like that at once."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import shutil
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+
+from indice.store.database import Database
+
+from .conftest import declare, hollow, told
+from .test_many_kills import plain
+
+FORMS = Path(__file__).parents[1] / "core" / "data" / "unseen-forms.jsonl"
+SEED = int(os.environ.get("INDICE_CHANGES_SEED", "20261129"))
+ROUNDS = int(os.environ.get("INDICE_CHANGES", "6"))
+KINDS = ("movies", "series", "music", "photos")
+
+
+def names_of(kind: str) -> list[str]:
+    """Paths below a folder of this kind, in all the forms that people give them."""
+    rows = [json.loads(line) for line in FORMS.read_text("utf-8").splitlines()]
+    return sorted({str(row["path"]).lstrip("/") for row in rows if row["library"] == kind})
+
+
+class Household:
+    """A folder that people work in."""
+
+    def __init__(self, root: Path, names: list[str], dice: random.Random) -> None:
+        self.root, self._names, self._dice, self._made = root, names, dice, 0
+
+    def files(self) -> list[Path]:
+        return sorted(path for path in self.root.rglob("*") if path.is_file())
+
+    def add(self) -> None:
+        """A new file, whatever it is called."""
+        path = self.root / self._dice.choice(self._names)
+        if self._is_free(path):
+            path.parent.mkdir(parents=True, exist_ok=True)
+            self._write(path)
+
+    def rename(self) -> None:
+        """A file gets the name of something else, at its place or elsewhere."""
+        one, target = self._dice.choice(self.files()), self.root / self._dice.choice(self._names)
+        if self._dice.random() < 0.5:
+            target = one.with_name(target.name)
+        if self._is_free(target):
+            target.parent.mkdir(parents=True, exist_ok=True)
+            one.rename(target)
+
+    def move_folder(self) -> None:
+        """A folder gets another name, or goes into another."""
+        folders = sorted({path.parent for path in self.files()} - {self.root})
+        if not folders:
+            return
+        one, other = self._dice.choice(folders), self._dice.choice(folders)
+        name = Path(self._dice.choice(self._names)).parts[0]
+        target = other / one.name if self._dice.random() < 0.3 else one.with_name(name)
+        if self._is_free(target) and one not in (target, *target.parents):
+            one.rename(target)
+
+    def remove(self) -> None:
+        self._dice.choice(self.files()).unlink()
+
+    def write_again(self) -> None:
+        """Another content under the same name."""
+        self._write(self._dice.choice(self.files()))
+
+    def swap(self) -> None:
+        """Two files take each other's names."""
+        one, other = self._dice.choice(self.files()), self._dice.choice(self.files())
+        if one != other:
+            aside = self.root / "aside"
+            one.rename(aside)
+            other.rename(one)
+            aside.rename(other)
+
+    def copy(self) -> None:
+        """The same bytes once more."""
+        one, target = self._dice.choice(self.files()), self.root / self._dice.choice(self._names)
+        if self._is_free(target):
+            target.parent.mkdir(parents=True, exist_ok=True)
+            shutil.copy2(one, target)
+
+    def do_something(self) -> None:
+        doing = (
+            self.add,
+            self.rename,
+            self.rename,
+            self.move_folder,
+            self.remove,
+            self.write_again,
+            self.swap,
+            self.copy,
+        )
+        if self.files():
+            self._dice.choice(doing)()
+
+    def _is_free(self, path: Path) -> bool:
+        above = [one for one in path.parents if one != self.root and self.root in one.parents]
+        return not path.exists() and not any(one.is_file() for one in above)
+
+    def _write(self, path: Path) -> None:
+        self._made += 1
+        path.write_bytes(f"{self._made} ".encode() * (20 + self._made))
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_many_scans_of_a_changing_folder_end_as_one_scan_of_it(
+    tmp_path: Path, database: Database, scan: Callable[[int], str], kind: str
+) -> None:
+    dice = random.Random(f"{SEED} {kind}")
+    house = Household(tmp_path / "here", names_of(kind), dice)
+    house.root.mkdir()
+    for _ in range(60):
+        house.add()
+    library = declare(database, house.root, kind)
+    assert scan(library) == "done"
+    for _ in range(ROUNDS):
+        for _ in range(dice.randrange(1, 9)):
+            house.do_something()
+        assert scan(library) == "done"
+    calm = declare(database, shutil.copytree(house.root, tmp_path / "calm" / "here"), kind)
+    assert scan(calm) == "done"
+    here, there = told(database, library), told(database, calm)
+    assert plain(here) == plain(there)
+    assert here["findings"] == there["findings"]
+    serving = [
+        [
+            (shown, kind, state, problem, media, serves, reading)
+            for shown, kind, state, problem, media, _, serves, reading in one["files"]
+            if state == "present"
+        ]
+        for one in (here, there)
+    ]
+    assert serving[0] == serving[1]
+    assert sorted(hollow(database, library)) == sorted(hollow(database, calm))
