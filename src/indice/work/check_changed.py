@@ -12,7 +12,7 @@ from sqlalchemy import ColumnElement, Text, cast, delete, false, func, or_, sele
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing, find_hits, settle
-from ..core.naming.checks.units import OF_FOLDERS, alike_units, shell_above, unique, unit_of
+from ..core.naming.checks.units import OF_FOLDERS, alike_units, shell_above, unique, unit_of, with_files_of
 from ..disk.names import names_on_disk
 from ..disk.walk import shown
 from ..store.among import among_words
@@ -42,7 +42,7 @@ class _Reach:
     def add(self, directory: str) -> None:
         unit = unit_of(directory)
         if unit is None:
-            self.shells.add(directory)
+            self.shells |= {directory, with_files_of(directory)}
         else:
             self.units.add(unit)
 
@@ -174,9 +174,11 @@ def _widen(db: Session, library: Library, folder: Folder, reach: _Reach, directo
     """Take in what like names and findings tie to what is looked at, until nothing is added."""
     units = {unit for directory in directories if (unit := unit_of(directory)) is not None}
     alike = alike_units(directories) if library.kind in ("series", "mixed") else []
+    beside = [d for d in directories if unit_of(d) is None and with_files_of(d) != d]
     before = 0
     while (size := len(reach.units) + len(reach.shells)) > before:
         before = size
+        reach.shells |= {directory for directory in beside if with_files_of(directory) in reach.shells}
         reach.units |= {unit for units in alike if not reach.units.isdisjoint(units) for unit in units}
         folded = {unit.casefold() for unit in reach.units}
         reach.units |= {unit for unit in units if unit.casefold() in folded}

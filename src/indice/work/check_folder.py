@@ -27,9 +27,8 @@ from ..core.naming.checks import (
     split_homes,
     whole_folder_unexpected,
 )
-from ..core.naming.checks.units import unique
+from ..core.naming.checks.units import is_shell, unique
 from ..core.naming.convention import Convention, shipped
-from ..core.reading.places import is_sorting
 from ..core.reading.siblings import read_listing
 from ..disk.names import names_on_disk
 from ..disk.walk import Directory, is_closed, list_directory, walk
@@ -96,7 +95,7 @@ def check_folder(
 
 
 def _split(root: bytes) -> tuple[list[Directory], list[bytes]]:
-    """The folders that only sort, with the files that lie in them, and the units below."""
+    """The folders of the shell, with the files that lie in them, and the units below."""
     shell: list[Directory] = []
     units: list[bytes] = []
     pending = [b""]
@@ -106,8 +105,8 @@ def _split(root: bytes) -> tuple[list[Directory], list[bytes]]:
         for path in below:
             if _is_hidden(path):
                 continue
-            sorts = is_sorting(os.fsdecode(path.rpartition(b"/")[2]))
-            (pending if sorts else units).append(path)
+            belongs = is_shell(os.fsdecode(path.rpartition(b"/")[2]))
+            (pending if belongs else units).append(path)
     return shell, sorted(units)
 
 

@@ -1,18 +1,21 @@
 """How a library falls apart for its checks: rules look at one unit at a time, but for a few.
 
-A *unit* is a folder that does not only sort, with all that lies below; the folders above, which only sort, are the *shell*.
+A *unit* is a folder that does not only sort, with all that lies below; the folders above, which only sort, are the *shell*,
+and so are those of subtitles and extras that lie right in it.
 """
 
 from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator
+from functools import lru_cache
 
 from ...reading.places import is_sorting
+from ...reading.work import folder_role
 from .model import Hit
 from .series import name_of_home
 
-__all__ = ["OF_FOLDERS", "alike_units", "shell_above", "unique", "unit_of"]
+__all__ = ["OF_FOLDERS", "alike_units", "is_shell", "shell_above", "unique", "unit_of", "with_files_of"]
 
 OF_FOLDERS = ("folder-empty", "kind-unexpected")
 """Checks that say something of a whole folder with all below; what the outer one says is not said again."""
@@ -22,9 +25,25 @@ def unit_of(directory: str) -> str | None:
     """The unit that a folder lies in; None when it belongs to the shell."""
     parts = directory.split("/") if directory else []
     for count, part in enumerate(parts, 1):
-        if not is_sorting(part):
+        if not is_shell(part):
             return "/".join(parts[:count])
     return None
+
+
+_BESIDE = ("subs", "extra")
+
+
+@lru_cache(maxsize=1 << 16)
+def is_shell(name: str) -> bool:
+    """Whether a folder below one of the shell belongs to it, too: it only sorts, or holds what goes with the files beside it."""
+    return is_sorting(name) or folder_role(name) in _BESIDE
+
+
+def with_files_of(directory: str) -> str:
+    """The folder of the shell whose files those in this one go with: `Drama/Subs` holds what goes with the films in `Drama`."""
+    while directory and folder_role(directory.rpartition("/")[2]) in _BESIDE:
+        directory = directory.rpartition("/")[0]
+    return directory
 
 
 def shell_above(directory: str) -> Iterator[str]:
