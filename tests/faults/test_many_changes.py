@@ -10,8 +10,10 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from sqlalchemy import select
 
 from indice.store.database import Database
+from indice.store.models import Finding
 
 from .conftest import declare, hollow, told
 from .test_many_kills import plain
@@ -140,3 +142,63 @@ def test_many_scans_of_a_changing_folder_end_as_one_scan_of_it(
     ]
     assert serving[0] == serving[1]
     assert sorted(hollow(database, library)) == sorted(hollow(database, calm))
+
+
+def said(database: Database, library: int, check: str) -> list[str]:
+    """What a check says of a library, by its paths."""
+    with database.begin() as db:
+        query = select(Finding.path).where(Finding.library_id == library, Finding.check == check)
+        return sorted(db.scalars(query))
+
+
+def test_a_folder_that_is_empty_or_not_any_more_is_noticed_although_no_file_tells_of_it(
+    tmp_path: Path, database: Database, scan: Callable[[int], str]
+) -> None:
+    root = tmp_path / "films"
+    for title in ("Harbour Glass (1987)", "Salt Weather (2004)"):
+        (root / title).mkdir(parents=True)
+        (root / title / f"{title}.mkv").write_bytes(title.encode() * 50)
+    library = declare(database, root, "movies")
+    scan(library)
+    assert said(database, library, "folder-empty") == []
+    (root / "Tin Kite (2009)" / "Disc").mkdir(parents=True)
+    scan(library)
+    assert said(database, library, "folder-empty") == ["Tin Kite (2009)/"]
+    (root / "Tin Kite (2009)" / "Disc").rmdir()
+    scan(library)
+    assert said(database, library, "folder-empty") == ["Tin Kite (2009)/"]
+    (root / "Tin Kite (2009)").rmdir()
+    scan(library)
+    assert said(database, library, "folder-empty") == []
+
+
+def test_two_files_that_would_take_one_name_are_checked_together(
+    tmp_path: Path, database: Database, scan: Callable[[int], str]
+) -> None:
+    """Only one may be promised the name; when that one is gone the other is."""
+    root = tmp_path / "films"
+    root.mkdir()
+    first, second = root / "Salt.Weather.2004.720p.mkv", root / "Drama" / "Salt Weather 2004.mkv"
+    first.write_bytes(b"first " * 50)
+    (root / "Harbour Glass (1987)").mkdir()
+    (root / "Harbour Glass (1987)" / "Harbour Glass (1987).mkv").write_bytes(b"another " * 50)
+    library = declare(database, root, "movies")
+    scan(library)
+    assert len(fixes(database, library)) == 1
+    second.parent.mkdir()
+    second.write_bytes(b"second " * 60)
+    scan(library)
+    both = fixes(database, library)
+    assert len(both) == len({fix for fix, _ in both}), "no name is promised to two"
+    first.unlink()
+    scan(library)
+    calm = declare(database, shutil.copytree(root, tmp_path / "calm" / "films"), "movies")
+    scan(calm)
+    assert fixes(database, library) == fixes(database, calm) != []
+
+
+def fixes(database: Database, library: int) -> list[tuple[str, str]]:
+    """All names that are proposed in a library, and for what."""
+    with database.begin() as db:
+        query = select(Finding.fix, Finding.path).where(Finding.library_id == library, Finding.fix.is_not(None))
+        return sorted({(str(fix), path) for fix, path in db.execute(query)})

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import random
 from pathlib import Path
 from typing import Any
 
@@ -50,6 +51,30 @@ def test_units_find_what_a_whole_listing_finds(case: dict[str, Any], tmp_path: P
     assert sorted((f.check, f.path) for f in found) == sorted((f.check, f.path) for f in whole)
     wanted = [(slug, path) for slug, path in case["finds"] if slug not in CONTENT]
     assert sorted((f.check, f.path) for f in found) == sorted(wanted)
+
+
+MESSY = Path(__file__).parents[1] / "core" / "data" / "unseen-forms.jsonl"
+
+
+@pytest.mark.parametrize("kind", ["movies", "series", "music", "photos"])
+@pytest.mark.parametrize("seed", range(3))
+def test_units_find_what_a_whole_listing_finds_among_names_of_all_forms(kind: str, seed: int, tmp_path: Path) -> None:
+    """Also where subtitles, extras and works lie right in folders that only sort."""
+    rows = [json.loads(line) for line in MESSY.read_text("utf-8").splitlines()]
+    dice = random.Random(f"{kind} {seed}")
+    names = [str(row["path"]).lstrip("/") for row in rows if row["library"] == kind]
+    above = ["", "", "Drama/", "Kids/", "2020/", "Rock/", "Drama/Subs/", "Extras/"]
+    root = tmp_path / "library"
+    for name in dice.sample(names, 80):
+        path = root / (dice.choice(above) + name)
+        if not path.exists() and not any(up.is_file() for up in path.parents):
+            path.parent.mkdir(parents=True, exist_ok=True)
+            path.write_bytes(name.encode())
+    found = check_folder(os.fsencode(root), kind, look_inside=False)
+    whole = run_checks(list_folder(os.fsencode(root), kind, look_inside=False))
+    assert sorted((f.check, f.path, f.fix or "") for f in found) == sorted(
+        (f.check, f.path, f.fix or "") for f in whole
+    )
 
 
 def test_what_concerns_several_units(tmp_path: Path) -> None:
