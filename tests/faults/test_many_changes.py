@@ -12,14 +12,19 @@ from pathlib import Path
 import pytest
 from sqlalchemy import select
 
+from indice.settings import Settings
 from indice.store.database import Database
 from indice.store.models import Finding
+from indice.work.queue import requeue_lost
+from indice.work.requests import request_job
 
 from .conftest import declare, hollow, told
-from .test_many_kills import plain
+from .test_many_kills import killed, plain
 
 FORMS = Path(__file__).parents[1] / "core" / "data" / "unseen-forms.jsonl"
 SEED = int(os.environ.get("INDICE_CHANGES_SEED", "20261129"))
+KILLS = int(os.environ.get("INDICE_KILLS", "4"))
+LONGEST_SECONDS = 2.0
 ROUNDS = int(os.environ.get("INDICE_CHANGES", "6"))
 KINDS = ("movies", "series", "music", "photos")
 
@@ -112,21 +117,10 @@ class Household:
         path.write_bytes(f"{self._made} ".encode() * (20 + self._made))
 
 
-@pytest.mark.parametrize("kind", KINDS)
-def test_many_scans_of_a_changing_folder_end_as_one_scan_of_it(
-    tmp_path: Path, database: Database, scan: Callable[[int], str], kind: str
+def assert_as_found_at_once(
+    tmp_path: Path, database: Database, scan: Callable[[int], str], house: Household, library: int, kind: str
 ) -> None:
-    dice = random.Random(f"{SEED} {kind}")
-    house = Household(tmp_path / "here", names_of(kind), dice)
-    house.root.mkdir()
-    for _ in range(60):
-        house.add()
-    library = declare(database, house.root, kind)
-    assert scan(library) == "done"
-    for _ in range(ROUNDS):
-        for _ in range(dice.randrange(1, 9)):
-            house.do_something()
-        assert scan(library) == "done"
+    """What is known of a library is what one scan of a copy of its folder finds."""
     calm = declare(database, shutil.copytree(house.root, tmp_path / "calm" / "here"), kind)
     assert scan(calm) == "done"
     here, there = told(database, library), told(database, calm)
@@ -142,6 +136,48 @@ def test_many_scans_of_a_changing_folder_end_as_one_scan_of_it(
     ]
     assert serving[0] == serving[1]
     assert sorted(hollow(database, library)) == sorted(hollow(database, calm))
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_many_scans_of_a_changing_folder_end_as_one_scan_of_it(
+    tmp_path: Path, database: Database, scan: Callable[[int], str], kind: str
+) -> None:
+    dice = random.Random(f"{SEED} {kind}")
+    house = Household(tmp_path / "here", names_of(kind), dice)
+    house.root.mkdir()
+    for _ in range(60):
+        house.add()
+    library = declare(database, house.root, kind)
+    assert scan(library) == "done"
+    for _ in range(ROUNDS):
+        for _ in range(dice.randrange(1, 9)):
+            house.do_something()
+        assert scan(library) == "done"
+    assert_as_found_at_once(tmp_path, database, scan, house, library, kind)
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_scans_that_are_killed_while_folders_change_end_as_one_scan(
+    tmp_path: Path, database: Database, settings: Settings, scan: Callable[[int], str], kind: str
+) -> None:
+    dice = random.Random(f"{SEED} killed {kind}")
+    house = Household(tmp_path / "here", names_of(kind), dice)
+    house.root.mkdir()
+    for _ in range(60):
+        house.add()
+    library = declare(database, house.root, kind)
+    kills = tries = 0
+    while kills < KILLS:
+        tries += 1
+        for _ in range(dice.randrange(1, 4)):
+            house.do_something()
+        job_id = request_job(database, "scan", library)
+        if killed(database, settings, job_id, dice.uniform(0.05, LONGEST_SECONDS)):
+            kills += 1
+            requeue_lost(database)
+        assert tries < KILLS * 20, "scans are over before they can be killed"
+    assert scan(library) == "done"
+    assert_as_found_at_once(tmp_path, database, scan, house, library, kind)
 
 
 def said(database: Database, library: int, check: str) -> list[str]:
