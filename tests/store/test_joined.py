@@ -16,6 +16,7 @@ from indice.store.entries import apply_grouping, everything
 from indice.store.files import NewFile, library_files, save_files
 from indice.store.libraries import add_library
 from indice.store.models import Entry, Fact, File, Folder, Mark, Person, Playlist, PlaylistItem
+from indice.store.plans import follow_moves
 
 PARTS = [f"Slow Weir/{number:02d} - Weir {number}.flac" for number in range(1, 6)]
 """The first three are of one album, the others of another until somebody mends their tags."""
@@ -132,3 +133,22 @@ def test_while_a_scan_runs_what_serves_an_entry_goes_on_to_serve_it(database: Da
         assert after == before
         titles = sorted(db.scalars(select(Entry.title).where(Entry.kind == "track", Entry.number == 6)))
         assert len(titles) == 1 and db.query(Entry).filter_by(kind="track").count() == 6, "no entry without a file"
+
+
+def test_what_a_scan_found_already_at_the_place_that_a_file_is_moved_to_leaves_no_entry(
+    database: Database, library_id: int, tmp_path: Path
+) -> None:
+    target = "Slow Weir/09 - Weir 1.flac"
+    with database.begin() as db:
+        put_together(db, library_id, joined())
+        folder_id = db.scalars(select(Folder.id)).one()
+        save_files(db, folder_id, [new_track(target, 77)])
+        put_together(db, library_id, joined() | {target: "Slow Weir"})
+        assert db.query(Entry).filter_by(kind="track").count() == len(PARTS) + 1
+    with database.begin() as db:
+        root = os.fsencode(tmp_path)
+        follow_moves(db, {root + b"/" + PARTS[0].encode(): root + b"/" + target.encode()})
+    with database.begin() as db:
+        assert db.query(File).count() == len(PARTS)
+        assert db.query(Entry).filter_by(kind="track").count() == len(PARTS)
+        assert all(db.scalars(select(File.entry_id)))

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from ..disk.walk import BIN, shown
 from ..errors import IndiceError
 from .files import mark_state, stir
+from .gone import remove_empty
 from .listings import forget_listings
 from .models import Excuse, File, Folder, Plan, Taught
 
@@ -76,7 +77,10 @@ def follow_moves(db: Session, moves: Mapping[bytes, bytes]) -> set[int]:
     for folder in db.scalars(select(Folder).where(Folder.library_id.in_(touched))):
         forget_listings(db, folder.id)
     for file, folder, path in targets:
-        db.execute(delete(File).where(File.folder_id == folder.id, File.path == path, File.id != file.id))
+        beside = delete(File).where(File.folder_id == folder.id, File.path == path, File.id != file.id)
+        served = [entry_id for entry_id in db.scalars(beside.returning(File.entry_id)) if entry_id is not None]
+        if served:
+            remove_empty(db, folder.library_id, served)
         was = file.shown
         file.folder_id, file.path, file.shown = folder.id, path, shown(path)
         file.directory = file.shown.rpartition("/")[0]
