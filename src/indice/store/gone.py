@@ -208,14 +208,19 @@ def libraries_of_entries(db: Session, entry_ids: Collection[int]) -> set[int]:
     return set(db.scalars(select(Entry.library_id).where(among(Entry.id, entry_ids))))
 
 
-_EMPTY = text(
+_WITH_ABOVE = text(
     """
     with recursive above as (
         select id, parent_id from entry where id = any(:ids)
         union
         select entry.id, entry.parent_id from entry join above on entry.id = above.parent_id
     )
-    delete from entry where id in (select id from above) and library_id = :library
+    select id from above
+    """
+)
+_EMPTY = text(
+    """
+    delete from entry where id = any(:ids) and library_id = :library
       and not exists (select 1 from file where file.entry_id = entry.id)
       and not exists (select 1 from entry child where child.parent_id = entry.id)
     returning id
@@ -225,7 +230,8 @@ _EMPTY = text(
 
 def remove_empty(db: Session, library_id: int, entry_ids: Collection[int]) -> None:
     """Remove those of a library's entries, and of what holds them, that hold nothing any more."""
-    while db.execute(_EMPTY, {"ids": sorted(entry_ids), "library": library_id}).all():
+    ids = list(db.scalars(_WITH_ABOVE, {"ids": sorted(entry_ids)}))
+    while db.execute(_EMPTY, {"ids": ids, "library": library_id}).all():
         pass
 
 
