@@ -22,6 +22,7 @@ from .database import as_json
 from .gone import put_aside, with_keys
 from .joined import hand_over
 from .models import Artwork, Candidate, Decision, Entry, Fact, FactChange, File, Folder, Library, now
+from .pictures import drop_ungiven
 
 if TYPE_CHECKING:
     from ..disk.thumbnails import Thumbnail
@@ -132,6 +133,7 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
         _leave(db, [id_ for id_ in seen.files if id_ not in grouped.serves])
         _drop_unsaid(db, ids_seen, facts)
         _update_plain(db, grouped, known, elsewhere)
+        drop_ungiven(db, ids_seen)
         gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
         if gone:
             put_aside(db, library_id, gone)

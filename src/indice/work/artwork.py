@@ -22,6 +22,7 @@ from ..sources.client import SourceClient
 from ..store.database import Database
 from ..store.entries import add_artwork
 from ..store.models import Artwork, Entry, File, Folder
+from ..store.pictures import first_with_picture
 from ..store.stages import PICTURED
 from .progress import Progress
 
@@ -55,7 +56,10 @@ class _Wanted:
 
 
 def _wanted(database: Database, library_id: int) -> list[_Wanted]:
-    """Pictures to be made of files of which none has been made as they are; the first file of a role gives its picture."""
+    """Pictures to be made of files of which none has been made as they are; the first file of a role gives its picture.
+
+    What has one gets another where the file that gave it is another now: frames of their film, covers of the first track.
+    """
     with database.begin() as db:
         rows = db.execute(
             select(
@@ -90,12 +94,15 @@ def _wanted(database: Database, library_id: int) -> list[_Wanted]:
                 )
             )
         }
+        covers = {entry_id for entry_id, role, origin in have if (role, origin) == ("cover", "tags")}
+        firsts = first_with_picture(db, covers)
     found: dict[tuple[int, str, str], _Wanted] = {}
     done: list[int] = []
 
     def want(file_id: int, entry_id: int | None, role: str, origin: str, place: bytes, how: str) -> None:
         key = (entry_id or 0, role, origin)
-        if entry_id is None or key in found or (key in have and how != "picture"):
+        is_from_another = how == "embedded" and key in have and file_id not in firsts
+        if entry_id is None or key in found or is_from_another:
             done.append(file_id)
         else:
             found[key] = _Wanted(file_id, entry_id, role, origin, place, how)
