@@ -10,11 +10,13 @@ from collections.abc import Callable
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from sqlalchemy import select
 
+from indice.demo.media import write_video
 from indice.settings import Settings
 from indice.store.database import Database
-from indice.store.models import Finding
+from indice.store.models import Artwork, Entry, Finding
 from indice.work.queue import requeue_lost
 from indice.work.requests import request_job
 
@@ -238,3 +240,35 @@ def fixes(database: Database, library: int) -> list[tuple[str, str]]:
     with database.begin() as db:
         query = select(Finding.fix, Finding.path).where(Finding.library_id == library, Finding.fix.is_not(None))
         return sorted({(str(fix), path) for fix, path in db.execute(query)})
+
+
+def test_pictures_go_with_the_file_that_gave_them_and_change_with_it(
+    tmp_path: Path, database: Database, scan: Callable[[int], str]
+) -> None:
+    root, films = tmp_path / "videos", tmp_path / "films"
+    root.mkdir()
+    write_video(root / "Regatta.mp4", title="Regatta", year=2009, minutes=1, height=90)
+    write_video(tmp_path / "other.mp4", title="Kite day", year=2014, minutes=2, height=120)
+    write_video(films / "Wood Fair (2022)" / "Wood Fair (2022).mp4", title="Wood Fair", year=2022, minutes=1, height=90)
+    poster = films / "Wood Fair (2022)" / "poster.jpg"
+    Image.new("RGB", (64, 96), (9, 90, 160)).save(poster)
+    videos, movies = declare(database, root, "home-videos"), declare(database, films, "movies")
+    scan(videos)
+    scan(movies)
+    ((title, role, digest),) = pictures(database, videos)
+    assert (title, role) == ("Regatta", "thumb")
+    assert [row[:2] for row in pictures(database, movies)] == [("Wood Fair", "poster")]
+    (tmp_path / "other.mp4").replace(root / "Regatta.mp4")
+    poster.unlink()
+    scan(videos)
+    scan(movies)
+    ((title, role, other),) = pictures(database, videos)
+    assert (title, role) == ("Regatta", "thumb") and other != digest
+    assert pictures(database, movies) == []
+
+
+def pictures(database: Database, library: int) -> list[tuple[str, str, str]]:
+    """Title, role and digest of every picture of a library."""
+    with database.begin() as db:
+        query = select(Entry.title, Artwork.role, Artwork.digest).join(Artwork, Artwork.entry_id == Entry.id)
+        return sorted(db.execute(query.where(Entry.library_id == library)).tuples())

@@ -44,7 +44,8 @@ _DROP = text(
             (artwork.origin = 'file' and file.kind = 'photo' and file.serves <> 'raw' and artwork.role = 'photo')
             or (artwork.origin = 'file' and file.kind = 'artwork'
                 and coalesce(file.reading ->> 'role', 'poster') = artwork.role)
-            or (artwork.origin = 'frame' and file.kind in ('clip', 'episode', 'movie') and file.serves = 'main')
+            or (artwork.origin = 'frame' and file.kind in ('clip', 'episode', 'movie')
+                and file.serves in ('main', 'part', 'version'))
           )
       )
       and not exists (

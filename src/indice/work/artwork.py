@@ -115,7 +115,9 @@ def _wanted(database: Database, library_id: int) -> list[_Wanted]:
             want(file_id, entry_id, str(reading.get("role", "poster")), "file", place, "picture")
         elif kind == "track" and (media or {}).get("has_picture"):
             want(file_id, parent_id, "cover", "tags", place, "embedded")
-        elif kind in ("clip", "episode") and serves == "main" and entry_kind in ("clip", "episode"):
+        elif (
+            kind in ("clip", "episode") and serves in ("main", "part", "version") and entry_kind in ("clip", "episode")
+        ):
             want(file_id, entry_id, "thumb", "frame", place, "frame")
         else:
             done.append(file_id)
