@@ -119,6 +119,15 @@ class Household:
         path.write_bytes(f"{self._made} ".encode() * (20 + self._made))
 
 
+def lived_in(root: Path, kind: str, dice: random.Random) -> Household:
+    """A household with some files."""
+    house = Household(root, names_of(kind), dice)
+    root.mkdir()
+    for _ in range(60):
+        house.add()
+    return house
+
+
 def assert_as_found_at_once(
     tmp_path: Path, database: Database, scan: Callable[[int], str], house: Household, library: int, kind: str
 ) -> None:
@@ -145,10 +154,7 @@ def test_many_scans_of_a_changing_folder_end_as_one_scan_of_it(
     tmp_path: Path, database: Database, scan: Callable[[int], str], kind: str
 ) -> None:
     dice = random.Random(f"{SEED} {kind}")
-    house = Household(tmp_path / "here", names_of(kind), dice)
-    house.root.mkdir()
-    for _ in range(60):
-        house.add()
+    house = lived_in(tmp_path / "here", kind, dice)
     library = declare(database, house.root, kind)
     assert scan(library) == "done"
     for _ in range(ROUNDS):
@@ -163,10 +169,7 @@ def test_scans_that_are_killed_while_folders_change_end_as_one_scan(
     tmp_path: Path, database: Database, settings: Settings, scan: Callable[[int], str], kind: str
 ) -> None:
     dice = random.Random(f"{SEED} killed {kind}")
-    house = Household(tmp_path / "here", names_of(kind), dice)
-    house.root.mkdir()
-    for _ in range(60):
-        house.add()
+    house = lived_in(tmp_path / "here", kind, dice)
     library = declare(database, house.root, kind)
     kills = tries = 0
     while kills < KILLS:

@@ -108,11 +108,10 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
     told = [*grouped.entries, *grouped.elsewhere]
     known = dict(old) | keys_in(db, library_id, told)
     ids_seen = set(old.values())
-    joined: dict[int, str] = {}
+    votes: dict[str, Counter[int]] = {}
     followed: set[int] | None = None
     if seen is not None:
         votes, before = _votes(db, grouped)
-        joined = _joined(votes)
         followed = _follow(db, library_id, votes, before, old, known)
     if followed is not None:
         ids_seen |= followed
@@ -137,6 +136,7 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
         gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
         if gone:
             put_aside(db, library_id, gone)
+            joined = _joined(votes)
             hand_over(db, {id_: known[joined[id_]] for id_ in gone if id_ in joined})
             db.execute(delete(Entry).where(among(Entry.id, gone)))
     return fresh
@@ -326,7 +326,8 @@ def _follow(
     replaced = [known[key] for _, key in chosen if key in known and known[key] not in moving | taken]
     if replaced:
         put_aside(db, library_id, replaced)
-        hand_over(db, {known[key]: id_ for id_, key in chosen if known.get(key, 0) in set(replaced)})
+        goes = set(replaced)
+        hand_over(db, {known[key]: id_ for id_, key in chosen if known.get(key, 0) in goes})
         db.execute(update(Entry).where(among(Entry.parent_id, replaced)).values(parent_id=None))
         db.execute(delete(Entry).where(among(Entry.id, replaced)))
     if chosen:

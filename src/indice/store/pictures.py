@@ -12,7 +12,7 @@ __all__ = ["drop_ungiven", "first_with_picture"]
 
 def first_with_picture(db: Session, album_ids: Collection[int]) -> set[int]:
     """Of each album the first track that carries a picture: the numbers of their files."""
-    return set(db.scalars(_FIRST, {"albums": sorted(album_ids)}))
+    return set(db.scalars(_FIRST, {"albums": sorted(album_ids)})) if album_ids else set()
 
 
 _FIRST = text(

@@ -39,6 +39,19 @@ class _Reach:
     units: set[str] = field(default_factory=set)
     shells: set[str] = field(default_factory=set)
 
+    there: frozenset[str] = frozenset()
+    """All units that hold files …"""
+    alike: list[frozenset[str]] = field(default_factory=list)
+    """… those of one series each …"""
+    beside: tuple[str, ...] = ()
+    """… and the folders of the shell that go with the files in another."""
+
+    def know(self, directories: Collection[str], *, has_series: bool) -> None:
+        """Learn what there is, by all directories that hold files."""
+        self.there = frozenset(unit for directory in directories if (unit := unit_of(directory)) is not None)
+        self.alike = alike_units(directories) if has_series else []
+        self.beside = tuple(d for d in directories if unit_of(d) is None and with_files_of(d) != d)
+
     def add(self, directory: str) -> None:
         unit = unit_of(directory)
         if unit is None:
@@ -90,16 +103,20 @@ def _check_in_part(db: Session, library: Library, folder: Folder) -> bool:
     off = frozenset(slug for slug, loudness in library.checks.items() if loudness == "off")
     while True:
         hits = [(slug, hit) for slug, hit in _hits(db, library, folder, reach, off) if reach.holds(hit.path)]
-        if not _take_rivals(db, folder, reach, {hit.fix for _, hit in hits if hit.fix}):
+        known = [row for row in _findings(db, folder, reach) if reach.holds(row[1])]
+        names = {hit.fix for _, hit in hits if hit.fix} | {name for _, _, others in known for name in others}
+        if not _take_rivals(db, folder, reach, names):
             break
+        _widen(db, folder, reach)
+        if _is_of_more(db, folder, reach):
+            return False
     above = {up for unit in reach.units for up in shell_above(unit) if up}
     if any(slug == "kind-unexpected" for slug, _ in hits) and above:
         return False
     excused = excuses_of(db, library.id)
     found = settle(unique(hits), names_on_disk(bytes(folder.path)))
     rows = rows_of([f for f in found if (f.check, kept_path(f.path)) not in excused], library, folder.id)
-    old = [id_ for id_, path, _ in _findings(db, folder, reach) if reach.holds(path)]
-    db.execute(delete(Finding).where(Finding.id.in_(old)))
+    db.execute(delete(Finding).where(Finding.id.in_([id_ for id_, _, _ in known])))
     insert_rows(db, Finding, rows)
     return True
 
@@ -125,9 +142,8 @@ def _findings(db: Session, folder: Folder, reach: _Reach) -> list[tuple[int, str
 
 
 def _take_rivals(db: Session, folder: Folder, reach: _Reach, wanted: Collection[str]) -> bool:
-    """Take in findings elsewhere whose fix is a name that is wanted here, or was; returns whether there was any."""
-    held = {name for _, path, others in _findings(db, folder, reach) if reach.holds(path) for name in others}
-    names = [kept_path(name) for name in {*wanted, *held}]
+    """Take in findings elsewhere whose fix is one of the names that are wanted here, or were; returns whether there was any."""
+    names = list(map(kept_path, wanted))
     query = select(Finding.path).where(
         Finding.folder_id == folder.id, or_(among_words(Finding.fix, names), among_words(Finding.wanted, names))
     )
@@ -161,27 +177,30 @@ def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
         reach.add(directory)
     if any(not any(d == shell or d.startswith(shell + "/") for d in directories) for shell in reach.above()):
         return None  # a folder that only sorts is left empty
-    _widen(db, library, folder, reach, directories)
+    reach.know(directories, has_series=library.kind in ("series", "mixed"))
+    _widen(db, folder, reach)
+    return None if _is_of_more(db, folder, reach) else reach
+
+
+def _is_of_more(db: Session, folder: Folder, reach: _Reach) -> bool:
+    """Whether something was said of a folder that holds more than what is looked at."""
     spoken = select(Finding.id).where(
         Finding.folder_id == folder.id,
         Finding.check.in_(OF_FOLDERS),
         among_words(Finding.path, [kept_path(f"{up}/") for up in reach.above()]),
     )
-    return None if db.scalar(spoken.limit(1)) is not None else reach
+    return db.scalar(spoken.limit(1)) is not None
 
 
-def _widen(db: Session, library: Library, folder: Folder, reach: _Reach, directories: Collection[str]) -> None:
+def _widen(db: Session, folder: Folder, reach: _Reach) -> None:
     """Take in what like names and findings tie to what is looked at, until nothing is added."""
-    units = {unit for directory in directories if (unit := unit_of(directory)) is not None}
-    alike = alike_units(directories) if library.kind in ("series", "mixed") else []
-    beside = [d for d in directories if unit_of(d) is None and with_files_of(d) != d]
     before = 0
     while (size := len(reach.units) + len(reach.shells)) > before:
         before = size
-        reach.shells |= {directory for directory in beside if with_files_of(directory) in reach.shells}
-        reach.units |= {unit for units in alike if not reach.units.isdisjoint(units) for unit in units}
+        reach.shells |= {directory for directory in reach.beside if with_files_of(directory) in reach.shells}
+        reach.units |= {unit for units in reach.alike if not reach.units.isdisjoint(units) for unit in units}
         folded = {unit.casefold() for unit in reach.units}
-        reach.units |= {unit for unit in units if unit.casefold() in folded}
+        reach.units |= {unit for unit in reach.there if unit.casefold() in folded}
         for _, path, others in _findings(db, folder, reach):
             paths = [path, *others]
             if any(map(reach.holds, paths)):

@@ -131,7 +131,7 @@ class Plan:
         picture = self.decision.picture
         if track == "picture" and picture is not None:
             asked = picture.how == "encode" and moment is not None and moment - timeline.starts[first] > 1
-            begin = timeline.starts[first]
+            is_worded = self.words is not None and first > 0
             return picture_order(
                 self.streams,
                 picture,
@@ -141,7 +141,9 @@ class Plan:
                 encoder=encoder,
                 moment=moment,
                 key=key_before_apart(self.path, moment - LEAD_SECONDS) if asked and moment is not None else None,
-                words_since=words_since_apart(self.path, self.words, begin) if self.words is not None else None,
+                words_since=words_since_apart(self.path, self.words or 0, timeline.starts[first])
+                if is_worded
+                else None,
             )
         number = self._sound_number(track)
         return sound_order(self.streams.sounds[number], self.decision.sounds[number], timeline, first)

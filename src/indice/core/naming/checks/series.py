@@ -311,7 +311,7 @@ def name_of_home(name: str) -> tuple[str, int | None] | None:
     None for folders that name no series: such as only sort, and those of seasons.
     """
     work = said_by_folder(name, series=True)
-    if is_sorting(name) or work.season is not None:
+    if is_sorting(name) or folder_role(name) != "work" or work.season is not None:
         return None
     title = str(work.title[0]) if work.title is not None else name
     return letters(title), int(work.year[0]) if work.year is not None else None

@@ -63,7 +63,7 @@ def alike_units(directories: Iterable[str]) -> list[frozenset[str]]:
         unit = unit_of(directory)
         while unit is not None and len(directory) >= len(unit):
             above, _, last = directory.rpartition("/")
-            name = name_of_home(last) if folder_role(last) == "work" else None
+            name = name_of_home(last)
             if name is not None:
                 named[name].add(unit)
             directory = above
