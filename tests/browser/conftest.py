@@ -19,7 +19,7 @@ from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
 
 from ..playing.zoo import Animal, make
-from .drive import ask, see, wait
+from .drive import all_done, ask, see
 
 ROOT = Path(__file__).resolve().parents[2]
 FLAGS = "--headless=new --no-sandbox --disable-gpu --disable-dev-shm-usage --disable-background-networking --disable-quic --no-first-run --disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
@@ -70,7 +70,6 @@ def running(home: Path, command: str, port: int) -> Iterator[str]:
     yield found[1]
     process.send_signal(signal.SIGTERM)
     assert process.wait(30) == 0
-    assert not (home / "running.json").exists()
     alive = subprocess.run(["pgrep", "-f", str(home)], capture_output=True, text=True, check=False).stdout
     assert alive == ""
 
@@ -131,7 +130,7 @@ def films(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempPa
     see(browser, "h1", "A place for everything")
     ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
     ask(browser, "/api/libraries", "POST", {"name": "Films", "kind": "movies", "folders": [str(root)]})
-    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    all_done(browser)
     entries = ask(browser, "/api/shelves/films")["entries"]
     return {f"{name}.mp4": one["id"] for name in NAMES for one in entries if name.startswith(one["title"])}
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 from collections.abc import Callable
 from typing import Any
 
@@ -12,7 +13,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
-__all__ = ["LOOK", "ask", "looked", "see", "wait"]
+__all__ = ["LOOK", "all_done", "ask", "looked", "see", "wait"]
 LOOK = """
 const v = document.querySelector('video'); if (!v || v.readyState < 2) return null
 const c = document.createElement('canvas'); c.width = v.videoWidth; c.height = v.videoHeight
@@ -85,6 +86,24 @@ def ask(browser: webdriver.Chrome, path: str, method: str = "GET", body: Any = N
     status, told = browser.execute_async_script(ASK, path, method, json.dumps(body) if body is not None else "")
     assert status == 200, f"{path}: {status} {told}"
     return told
+
+
+def all_done(browser: webdriver.Chrome, still: float = 90) -> None:
+    """Wait until no work is left. A busy machine may take as long as it likes; work that stands still may not.
+
+    Raises:
+        AssertionError: Work has stood still for so many seconds, or has failed.
+    """
+    seen, end = None, time.monotonic() + still
+    while True:
+        jobs = [job for job in ask(browser, "/api/jobs")["jobs"] if job["state"] != "done"]
+        if not jobs:
+            return
+        now = [(job["id"], job["state"], job["step"], job["done"], job["current"]) for job in jobs]
+        if now != seen:
+            seen, end = now, time.monotonic() + still
+        assert time.monotonic() < end and all(job["state"] != "failed" for job in jobs), jobs
+        time.sleep(0.3)
 
 
 def looked(browser: webdriver.Chrome, after: float = 0.0) -> dict[str, Any]:

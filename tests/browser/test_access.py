@@ -17,7 +17,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from .conftest import ROOT
-from .drive import ask, see, wait
+from .drive import all_done, ask, see
 
 AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
@@ -124,7 +124,7 @@ def ids(browser: webdriver.Chrome, address: str) -> dict[str, Any]:
     browser.get(address)
     see(browser, "[data-test=add-all]").click()
     see(browser, "h1", "What came in")
-    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 240)
+    all_done(browser)
     found: dict[str, Any] = {}
     for shelf in ("films", "series", "music", "photos"):
         entries = ask(browser, f"/api/shelves/{shelf}")["entries"]

@@ -12,7 +12,7 @@ from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from .drive import ask, see, wait
+from .drive import all_done, ask, see, wait
 
 SONGS = ("Low Gate", "Hedge", "Weir", "Sluice")
 
@@ -44,7 +44,7 @@ def album(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempPa
     ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
     root = str(Path(place).parents[1])
     ask(browser, "/api/libraries", "POST", {"name": "Music", "kind": "music", "folders": [root]})
-    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    all_done(browser)
     return albums(browser)["Tin Orchard"]
 
 

@@ -15,7 +15,7 @@ from selenium.webdriver.support.select import Select
 from indice.demo.media import write_moments, write_photo
 from indice.demo.photographs import SCENES, render
 
-from .drive import ask, see, wait
+from .drive import all_done, ask, see, wait
 
 TAKEN = (
     ("pier", (41.200, -70.500), "Brackwater"),
@@ -53,7 +53,7 @@ def prepared(browser: webdriver.Chrome, empty: str, folder: Path) -> str:
     see(browser, "h1", "A place for everything")
     ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
     ask(browser, "/api/libraries", "POST", {"name": "Photos", "kind": "photos", "folders": [str(folder)]})
-    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    all_done(browser)
     return empty
 
 

@@ -15,7 +15,7 @@ from selenium.webdriver.support.ui import Select
 
 from tests.playing.zoo import Animal, brightness_of, make
 
-from .drive import LOOK, ask, looked, see, wait
+from .drive import LOOK, all_done, ask, looked, see, wait
 
 LONG = "-c:v libx264 -preset ultrafast -pix_fmt yuv420p -g 50"
 FILES = (
@@ -42,7 +42,7 @@ def entries(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.Temp
     see(browser, "h1", "A place for everything")
     ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
     ask(browser, "/api/libraries", "POST", {"name": "Series", "kind": "series", "folders": [str(folder)]})
-    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    all_done(browser)
     library = ask(browser, "/api/libraries")["libraries"][0]["folders"][0]["id"]
     where = f"/api/files?folder_id={library}&directory=Tern%20Row%20(2001)/Season%2001"
     return {file["name"]: file["entry_id"] for file in ask(browser, where)["files"]}

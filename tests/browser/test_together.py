@@ -13,7 +13,7 @@ from selenium.webdriver.common.keys import Keys
 from tests.playing.zoo import Animal, make, run
 
 from .conftest import chromium
-from .drive import ask, see, wait
+from .drive import all_done, ask, see, wait
 
 LONG = "-c:v libx264 -preset ultrafast -pix_fmt yuv420p -g 50 -c:a aac"
 CHAPTERS = ";FFMETADATA1\n" + "".join(
@@ -58,7 +58,7 @@ def film(browser: webdriver.Chrome, empty: str, tmp_path_factory: pytest.TempPat
     see(browser, "h1", "A place for everything")
     ask(browser, "/api/setup", "POST", {"name": "Odile", "password": "tidewrack 9", "language": "en"})
     ask(browser, "/api/libraries", "POST", {"name": "Films", "kind": "movies", "folders": [str(folder)]})
-    wait(browser, lambda b: all(job["state"] == "done" for job in ask(b, "/api/jobs")["jobs"]), 60)
+    all_done(browser)
     person = {"name": "Nell", "password": "tidewrack 10", "role": "member", "libraries": ["Films"], "unrated": "show"}
     ask(browser, "/api/people", "POST", person)
     return ask(browser, "/api/search?q=Weir")["entries"][0]["id"]

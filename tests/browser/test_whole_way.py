@@ -10,7 +10,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
-from .drive import see, wait
+from .drive import all_done, see, wait
 
 
 def test_first_run_asks_for_the_owner_and_offers_the_folders(browser: webdriver.Chrome, address: str) -> None:
@@ -29,7 +29,8 @@ def test_first_run_asks_for_the_owner_and_offers_the_folders(browser: webdriver.
 
 def test_entries_appear_while_the_scan_runs_and_it_ends(browser: webdriver.Chrome, address: str) -> None:
     see(browser, ".arrival", seconds=30)
-    wait(browser, lambda b: "Nothing runs at the moment" in b.find_element(By.TAG_NAME, "body").text, 120)
+    all_done(browser)
+    wait(browser, lambda b: "Nothing runs at the moment" in b.find_element(By.TAG_NAME, "body").text, 30)
     browser.get(f"{address}/today")
     see(browser, ".library", "Home videos")
     assert [e.text for e in browser.find_elements(By.CSS_SELECTOR, "[role=alert]")] == []
