@@ -61,14 +61,27 @@ def catalog() -> Generator[tuple[Database, Settings, Path]]:
             cluster.stop("immediate")
 
 
+def forget_peak() -> None:
+    """Let the kernel count the most memory of this process anew (proc(5), clear_refs)."""
+    Path("/proc/self/clear_refs").write_text("5")
+
+
+def peak_memory() -> int:
+    """The most memory of this process since then, in MB (VmHWM of proc(5))."""
+    lines = Path("/proc/self/status").read_text().splitlines()
+    return next(int(line.split()[1]) for line in lines if line.startswith("VmHWM:")) // 1024
+
+
 def measure(says: str, count: int, work: Callable[[], object]) -> None:
-    """Do it once, and print how long it took on the clock and in this process."""
+    """Do it once, and print how long it took on the clock and in this process, and the most memory it had."""
+    forget_peak()
     clock, processor = time.perf_counter(), time.process_time()
     came = work()
     clock, processor = time.perf_counter() - clock, time.process_time() - processor
     print(
         f"{says:<34} {clock:8.2f} s, {processor:7.2f} s of the processor, {count / clock:8.0f} a second, "
-        f"{count / processor:8.0f} a processor second   {came}"
+        f"{count / processor:8.0f} a processor second, "
+        f"{peak_memory():5d} MB   {came}"
     )
 
 

@@ -14,11 +14,13 @@ from indice.errors import IndiceError
 from indice.store.browse import Wanted, shelf_page
 from indice.store.catalog import search_entries, waiting_counts
 from indice.store.database import Database
-from indice.store.entries import apply_grouping, everything, put_facts, refresh_shown, values_of
+from indice.store.facts import put_facts, values_of
 from indice.store.files import NewFile, library_files, save_files
 from indice.store.jobs import create_job, find_active, lost_jobs, recent_jobs
 from indice.store.libraries import add_library, libraries_named, remove_library
 from indice.store.models import Entry, Fact, Job, Library, Source, now
+from indice.store.served import apply_grouping, everything
+from indice.store.shown import refresh_shown
 from indice.store.sources import key_of, recall, remember, set_key
 from indice.store.tallies import library_states, tree_level
 

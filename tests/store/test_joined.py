@@ -12,11 +12,11 @@ from sqlalchemy.orm import Session
 
 from indice.core.grouping import FileView, group
 from indice.store.database import Database
-from indice.store.entries import apply_grouping, everything
 from indice.store.files import NewFile, library_files, save_files
 from indice.store.libraries import add_library
 from indice.store.models import Entry, Fact, File, Folder, Mark, Person, Playlist, PlaylistItem
 from indice.store.plans import follow_moves
+from indice.store.served import apply_grouping, everything
 
 PARTS = [f"Slow Weir/{number:02d} - Weir {number}.flac" for number in range(1, 6)]
 """The first three are of one album, the others of another until somebody mends their tags."""

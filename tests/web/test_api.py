@@ -18,10 +18,12 @@ from indice.disk.thumbnails import Thumbnail
 from indice.disk.walk import Seen
 from indice.settings import Settings
 from indice.store.database import Database
-from indice.store.entries import add_artwork, put_facts, refresh_shown
+from indice.store.facts import put_facts
 from indice.store.files import save_files
 from indice.store.libraries import add_library
 from indice.store.models import Entry, Folder, Library
+from indice.store.pictures import add_artwork
+from indice.store.shown import refresh_shown
 from indice.web.libraries import suggest
 from indice.work.checks import check_library
 from indice.work.queue import perform

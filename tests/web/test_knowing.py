@@ -19,9 +19,10 @@ from indice.settings import Settings
 from indice.standins.almanac import create_almanac
 from indice.standins.profile import PROFILE
 from indice.store.database import Database
-from indice.store.entries import put_facts, refresh_shown
+from indice.store.facts import put_facts
 from indice.store.libraries import add_library
 from indice.store.models import Candidate, Entry, Library
+from indice.store.shown import refresh_shown
 from indice.store.sources import add_source
 from indice.work.queue import perform
 from indice.work.requests import request_job

@@ -11,11 +11,11 @@ from sqlalchemy import select
 
 from indice.core.grouping import FileView, group
 from indice.store.database import Database
-from indice.store.entries import apply_grouping
 from indice.store.export import export_entries
 from indice.store.libraries import add_library
 from indice.store.marks import going_on, marks_of, note_position, set_marks
 from indice.store.models import Entry, Library, Person
+from indice.store.served import apply_grouping
 from indice.store.viewer import Viewer
 
 UNMARKED = {

@@ -20,10 +20,10 @@ from indice.disk.thumbnails import make_thumbnails, thumbnail_path
 from indice.errors import IndiceError
 from indice.settings import Settings
 from indice.store.database import Database
-from indice.store.entries import choose_uploaded
 from indice.store.export import export_entries
 from indice.store.household import Change, add_person, viewer_named
 from indice.store.models import Artwork, Entry, File, Gone, Library, Mark
+from indice.store.pictures import choose_uploaded
 from indice.work.backup import back_up, is_backup_due, restore, scheduled_backup
 from indice.work.requests import ensure_queue
 

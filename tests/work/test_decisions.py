@@ -22,7 +22,7 @@ from indice.standins.profile import PROFILE
 from indice.store.aliases import list_aliases
 from indice.store.catalog import least_certain
 from indice.store.database import Database
-from indice.store.entries import values_of
+from indice.store.facts import values_of
 from indice.store.libraries import add_library
 from indice.store.models import Artwork, Candidate, Entry, Job, Source, now
 from indice.store.sources import add_source

@@ -14,11 +14,11 @@ from sqlalchemy.orm import Session
 from indice.core.reading.reader import read_path
 from indice.disk.walk import shown
 from indice.store.database import Database
-from indice.store.entries import everything
 from indice.store.files import Inside, NewFile, mark_state, save_files, save_probe
 from indice.store.libraries import add_library
 from indice.store.models import Entry, Fact, File, Folder
 from indice.store.moved import settle_moves
+from indice.store.served import everything
 from indice.work import grouping
 from indice.work.grouping import regroup
 

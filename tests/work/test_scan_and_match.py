@@ -19,7 +19,7 @@ from indice.settings import Settings
 from indice.standins.almanac import create_almanac
 from indice.standins.profile import PROFILE
 from indice.store.database import Database
-from indice.store.entries import restore
+from indice.store.decisions import restore
 from indice.store.export import export_entries
 from indice.store.libraries import add_library
 from indice.store.models import Artwork, Decision, Entry, Fact, File, Finding, Folder, Job, JobLine, Library

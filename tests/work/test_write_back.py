@@ -21,8 +21,9 @@ from indice.errors import IndiceError
 from indice.settings import Settings
 from indice.standins.almanac import create_almanac
 from indice.standins.profile import PROFILE
+from indice.store.byhand import write_by_hand
 from indice.store.database import Database
-from indice.store.entries import values_of, write_by_hand
+from indice.store.facts import values_of
 from indice.store.libraries import add_library
 from indice.store.models import Entry, Job, Library, Plan
 from indice.store.plans import plan_at

@@ -18,7 +18,7 @@ from ..core.facts.ages import age_of
 from .among import among
 from .bulk import update_rows
 from .due import done, is_due, some_due
-from .entries import rankings, values_of
+from .facts import rankings, values_of
 from .models import AgeLimit, Entry, File, Folder, Library
 
 __all__ = ["limit_directory", "limits_of", "note_library", "settle_ages"]

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session, aliased
 
 from ..core.facts import best_value
 from .among import among, among_words, holds_value
-from .entries import rankings, values_of
+from .facts import rankings, values_of
 from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder
 from .tallies import file_state, with_state
 

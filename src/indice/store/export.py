@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 
 from ..core.facts import Ranking, Value, best_value
 from .among import among
-from .entries import rankings, values_of
+from .facts import rankings, values_of
 from .gone import gone_entries
 from .marks import PLAYED, kept_of, marks_of
 from .models import Candidate, Entry, File, Folder, Library, Source

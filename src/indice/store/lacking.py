@@ -14,7 +14,7 @@ from ..core.catalog.lacking import Lack, due_of, lacks
 from ..core.facts import best_value
 from ..core.facts.exported import plain_text
 from .among import among
-from .entries import values_of
+from .facts import values_of
 from .models import Entry, File, Finding, Library
 
 __all__ = ["COLUMNS", "Lacking", "Page", "lacking_page", "lines_of"]

@@ -12,8 +12,8 @@ from ..core.reading.model import LIBRARIES
 from ..core.schedule import read_schedule
 from ..errors import IndiceError
 from .ages import note_library
-from .entries import refresh_shown
 from .models import Entry, Folder, Library, Source
+from .shown import refresh_shown
 
 __all__ = [
     "add_library",

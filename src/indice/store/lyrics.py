@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from ..core.facts import best_value
 from ..core.lyrics import line_with
 from .browse import pattern_of
-from .entries import rankings, values_of
+from .facts import rankings, values_of
 from .family import entries_at
 from .models import Entry, Fact
 

@@ -3,11 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Collection
+from typing import TYPE_CHECKING
 
-from sqlalchemy import text
+from sqlalchemy import func, select, text, update
+from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
-__all__ = ["drop_ungiven", "first_with_picture"]
+from .models import Artwork
+
+if TYPE_CHECKING:
+    from ..disk.thumbnails import Thumbnail
+
+__all__ = ["add_artwork", "choose_artwork", "choose_frame", "choose_uploaded", "drop_ungiven", "first_with_picture"]
 
 
 def first_with_picture(db: Session, album_ids: Collection[int]) -> set[int]:
@@ -55,3 +62,35 @@ _DROP = text(
       )
     """
 )
+
+
+def add_artwork(db: Session, entry_id: int, role: str, origin: str, picture: Thumbnail, *, place: int = 0) -> int:
+    """Record a picture of an entry, in the place of one of the same role, origin and place; returns its id."""
+    kept = {"digest": picture.digest, "width": picture.width, "height": picture.height, "blur": picture.blur}
+    statement = insert(Artwork).values(entry_id=entry_id, role=role, origin=origin, place=place, **kept)
+    return db.execute(
+        statement.on_conflict_do_update(index_elements=["entry_id", "origin", "role", "place"], set_=kept).returning(
+            Artwork.id
+        )
+    ).scalar_one()
+
+
+def choose_artwork(db: Session, artwork: Artwork) -> None:
+    """From now on this picture stands for its entry in its role."""
+    db.execute(
+        update(Artwork).where(Artwork.entry_id == artwork.entry_id, Artwork.role == artwork.role).values(chosen=False)
+    )
+    artwork.chosen = True
+    db.flush()
+
+
+def choose_uploaded(db: Session, entry_id: int, role: str, picture: Thumbnail) -> None:
+    """A person's own picture of an entry, beside those that they gave before; it is chosen."""
+    own = (Artwork.entry_id == entry_id, Artwork.role == role, Artwork.origin == "hand")
+    place = db.scalar(select(func.count()).where(*own)) or 0
+    choose_artwork(db, db.get_one(Artwork, add_artwork(db, entry_id, role, "hand", picture, place=place)))
+
+
+def choose_frame(db: Session, entry_id: int, role: str, picture: Thumbnail, *, place: int) -> None:
+    """A frame of its film stands for an entry; `place` is its second."""
+    choose_artwork(db, db.get_one(Artwork, add_artwork(db, entry_id, role, "frame", picture, place=place)))

@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from ..core.catalog.spots import middle_of
 from .among import among
 from .due import done, some_due
-from .entries import put_facts
+from .facts import put_facts
 from .models import Entry, Fact
 
 __all__ = ["ORIGIN", "Due", "places_due", "put_towns"]

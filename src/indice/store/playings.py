@@ -17,7 +17,7 @@ from ..core.facts import best_value
 from ..core.playing.moments import closing_start
 from ..errors import IndiceError
 from .catalog import files_of, shared_files
-from .entries import values_of
+from .facts import values_of
 from .family import children_of, seasons_of, tracks_of
 from .marks import PLAYED, marks_of
 from .models import Entry, File, Folder, Person, Playing, now

@@ -16,7 +16,7 @@ from ..core.facts import best_value
 from .among import among
 from .bulk import update_rows
 from .due import done, is_due, some_due
-from .entries import rankings, values_of
+from .facts import rankings, values_of
 from .models import Entry, File
 
 __all__ = ["SETTLED_AT_ONCE", "count_traits", "settle_traits"]

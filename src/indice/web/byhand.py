@@ -7,19 +7,13 @@ from flask import g, request
 
 from ..disk.apart import thumbnails_apart
 from ..errors import IndiceError
-from ..store.entries import (
-    FIELDS_BY_HAND,
-    choose_artwork,
-    choose_frame,
-    choose_uploaded,
-    descendants,
-    write_by_hand,
-    write_many_by_hand,
-)
+from ..store.byhand import FIELDS_BY_HAND, write_by_hand, write_many_by_hand
+from ..store.entries import descendants
 from ..store.family import entries_at
 from ..store.found import find, get
 from ..store.jobs import announce
 from ..store.models import Artwork, File
+from ..store.pictures import choose_artwork, choose_frame, choose_uploaded
 from .common import begin, entry_at, settings
 from .media import frame_at
 from .schemas import Changed, Done, FactIn, FrameIn, ManyFactsIn

@@ -17,6 +17,7 @@ from ..core.catalog.story import specials_behind
 from ..core.facts import Ranking, Value, best_value
 from ..errors import IndiceError
 from ..store.browse import matching_filters, shelf_of
+from ..store.byhand import changes_of
 from ..store.catalog import (
     artwork_of,
     candidates_of,
@@ -28,7 +29,7 @@ from ..store.catalog import (
     shared_files,
 )
 from ..store.conventions import conventions_by_folder
-from ..store.entries import changes_of, rankings, values_of
+from ..store.facts import rankings, values_of
 from ..store.family import children_of, entries_at, parents_of, seasons_of, tracks_of
 from ..store.found import find, get
 from ..store.lyrics import sung_lines

@@ -21,15 +21,10 @@ from ..store.catalog import (
 )
 from ..store.conventions import conventions_by_folder
 from ..store.database import Database
-from ..store.entries import confirm as confirm_entry
-from ..store.entries import (
-    decided_by_hand,
-    descendants,
-    forget_candidates,
-    save_candidates,
-    tell_candidates,
-    values_of,
-)
+from ..store.decisions import confirm as confirm_entry
+from ..store.decisions import decided_by_hand, forget_candidates, save_candidates, tell_candidates
+from ..store.entries import descendants
+from ..store.facts import values_of
 from ..store.found import find, get
 from ..store.jobs import announce
 from ..store.libraries import library_names

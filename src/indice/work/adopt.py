@@ -13,8 +13,11 @@ from ..core.matching.assign import Mine, Theirs, assign
 from ..sources.client import SourceClient
 from ..store import models as rows
 from ..store.database import Database
-from ..store.entries import descendants, forget_sources, note_names, put_facts, refresh_shown, snapshot
+from ..store.decisions import forget_sources, snapshot
+from ..store.entries import descendants
+from ..store.facts import put_facts
 from ..store.jobs import announce
+from ..store.shown import note_names, refresh_shown
 from .artwork import Offer
 
 __all__ = ["BELOW", "adopt", "first_number", "name_of", "own_titles", "references_of", "warm"]

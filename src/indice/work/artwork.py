@@ -20,9 +20,8 @@ from ..errors import IndiceError
 from ..settings import Settings
 from ..sources.client import SourceClient
 from ..store.database import Database
-from ..store.entries import add_artwork
 from ..store.models import Artwork, Entry, File, Folder
-from ..store.pictures import first_with_picture
+from ..store.pictures import add_artwork, first_with_picture
 from ..store.stages import PICTURED
 from .progress import Progress
 

@@ -10,9 +10,10 @@ from sqlalchemy import select
 from ..errors import IndiceError
 from ..store.aliases import teach_alias, unteach_alias
 from ..store.database import Database
-from ..store.entries import forget_sources, note_names, refresh_shown, restore, snapshot
+from ..store.decisions import forget_sources, restore, snapshot
 from ..store.jobs import announce
 from ..store.models import Candidate, Decision, Entry, Library, Source, now
+from ..store.shown import note_names, refresh_shown
 from .adopt import adopt
 from .artwork import Offer
 from .match import client_for

@@ -10,11 +10,13 @@ from sqlalchemy.orm import Session
 from ..core.grouping import FileView, Grouped, group
 from ..store.among import among
 from ..store.database import Database
-from ..store.entries import Seen, apply_grouping, entries_told, everything, keys_in, keys_of, refresh_shown
+from ..store.entries import entries_told, keys_in, keys_of
 from ..store.files import NewFile, library_files, stirred
 from ..store.gone import bring_back, libraries_of_entries, remove_empty
 from ..store.jobs import announce
 from ..store.models import Entry, File
+from ..store.served import Seen, apply_grouping, everything
+from ..store.shown import refresh_shown
 from ..store.stages import GROUPED, due_files, note_done
 from ..store.vicinity import TooWide, Vicinity
 

@@ -21,12 +21,8 @@ from ..store import models as rows
 from ..store.aliases import aliases_of
 from ..store.among import among
 from ..store.database import Database
-from ..store.entries import (
-    descendants,
-    entries_to_match,
-    forget_candidates,
-    save_candidates,
-)
+from ..store.decisions import entries_to_match, forget_candidates, save_candidates
+from ..store.entries import descendants
 from ..store.jobs import announce
 from ..store.sources import key_of, recall, remember, sources_of
 from .adopt import BELOW, adopt, first_number, name_of, own_titles, references_of, warm

@@ -22,7 +22,7 @@ from ..disk.workshop import give_way
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
-from ..store.entries import entries_to_match
+from ..store.decisions import entries_to_match
 from ..store.jobs import ACTIVE, announce, lost_jobs
 from ..store.machines import hand_home
 from ..store.models import Job, Library, now

@@ -26,7 +26,7 @@ from ..sources.text_profile import parse_text_profile
 from ..sources.texts import TextServiceClient
 from ..store.catalog import files_of
 from ..store.database import Database
-from ..store.entries import values_of
+from ..store.facts import values_of
 from ..store.family import parents_of
 from ..store.models import Entry, File, Folder, Plan, TextService
 from ..store.paths import exact_path, kept_path

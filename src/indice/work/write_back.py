@@ -28,7 +28,7 @@ from ..settings import Settings
 from ..sources.profile import parse_profile
 from ..store.catalog import artwork_of
 from ..store.database import Database
-from ..store.entries import rankings, values_of
+from ..store.facts import rankings, values_of
 from ..store.jobs import announce
 from ..store.models import Entry, File, Folder, Library, Plan, Source, now
 from ..store.paths import kept_path
