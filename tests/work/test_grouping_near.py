@@ -19,8 +19,10 @@ from indice.store.libraries import add_library
 from indice.store.models import Entry, Fact, File, Folder
 from indice.store.moved import settle_moves
 from indice.store.served import everything
+from indice.store.stages import GROUPED, due_files
+from indice.store.vicinity import Vicinity
 from indice.work import grouping
-from indice.work.grouping import regroup
+from indice.work.grouping import record_new, regroup
 
 TITLES = ("Gull Harvest", "Nine Lanterns", "Åkerö", "Slow Ferry", "夜の橋")
 ARTISTS = ("Tarn Hollow", "The Pell Sisters", "Quiet Motor")
@@ -167,9 +169,9 @@ def small(monkeypatch: pytest.MonkeyPatch) -> Iterator[list[bool]]:
     parts: list[bool] = []
     near = grouping._near  # pyright: ignore[reportPrivateUsage]
 
-    def noted(db: Session, library_id: int) -> Any:
-        found = near(db, library_id)
-        parts.append(found is not None and len(found[1].files) < len(everything(db, library_id).files))
+    def noted(db: Session, library_id: int, vicinity: Vicinity) -> Any:
+        found = near(db, library_id, vicinity)
+        parts.append(len(found[1].files) < len(everything(db, library_id).files))
         return found
 
     monkeypatch.setattr(grouping, "_near", noted)
@@ -203,3 +205,44 @@ def test_in_part_as_in_whole(database: Database, small: list[bool], kind: str, s
         for name, rows in in_whole.items():
             assert in_part[name] == rows, f"{name} in round {round_}"
     assert any(small), "no change was small enough to be looked at in part"
+
+
+@pytest.mark.parametrize("kind", ["movies", "series", "music", "photos"])
+@pytest.mark.parametrize("seed", range(4))
+def test_a_first_scan_in_bunches_as_in_whole(
+    database: Database, small: list[bool], kind: str, seed: int, tmp_path: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Names are shown as they come, some at a time; then bunch after bunch is put together, as in a large library."""
+    monkeypatch.setattr(grouping, "SMALL", 0)
+    monkeypatch.setattr(grouping, "FEW", 5)
+    draw = random.Random(f"first {kind} {seed}")
+    with database.begin() as db:
+        db.execute(text("create sequence test_inode"))
+        library_id = add_library(
+            db, name="L", kind=kind, folders=[str(tmp_path).encode()], language="en", country="", sources=[]
+        ).id
+        folder_id = db.scalars(select(Folder.id)).one()
+    paths = sorted({names(kind, draw) for _ in range(90)})
+    for start in range(0, len(paths), 7):
+        with database.begin() as db:
+            record_new(db, library_id, folder_id, [as_found(db, kind, path) for path in paths[start : start + 7]])
+    regroup(database, library_id)
+    for _ in range(2):
+        with database.begin() as db:
+            files = list(db.scalars(select(File)))
+            save_probe(db, [Inside(file.id, found_inside(file.shown, draw)) for file in files if draw.random() < 0.6])
+        regroup(database, library_id)
+        with database.begin() as db:
+            in_bunches = records(db)
+            due, _ = due_files(db, GROUPED, library_id)
+        assert due == []
+        regroup(database, library_id, whole=True)
+        with database.begin() as db:
+            in_whole = records(db)
+        for name, rows in in_whole.items():
+            assert in_bunches[name] == rows, (
+                name,
+                set(in_bunches[name]) - set(rows),
+                set(rows) - set(in_bunches[name]),
+            )
+    assert small, "it went into no bunches"

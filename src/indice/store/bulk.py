@@ -24,20 +24,26 @@ AT_ONCE = 5000
 
 
 def insert_rows(
-    db: Session, model: type[Base], rows: Sequence[Mapping[str, Any]], *, tail: str = ""
+    db: Session,
+    model: type[Base],
+    rows: Sequence[Mapping[str, Any]],
+    *,
+    fixed: Mapping[str, Any] | None = None,
+    tail: str = "",
 ) -> list[tuple[Any, ...]]:
-    """Insert rows that all name the same columns; `tail` follows the statement and may say what a conflict does.
+    """Insert rows that all name the same columns; `fixed` are columns that are the same in all of them.
 
-    Returns what a RETURNING in the tail gives.
+    `tail` follows the statement and may say what a conflict does. Returns what a RETURNING in the tail gives.
     """
     if not rows:
         return []
     table = cast(Table, model.__table__)
     names = tuple(rows[0])
-    statement = _insert(table, names, tail)
+    same = {f"same_{name}": value for name, value in (fixed or {}).items()}
+    statement = _insert(table, names, tuple(fixed or ()), tail)
     found: list[tuple[Any, ...]] = []
     for start in range(0, len(rows), AT_ONCE):
-        done = db.execute(statement, _rows(table, names, rows[start : start + AT_ONCE]))
+        done = db.execute(statement, _rows(table, names, rows[start : start + AT_ONCE]) | same)
         if "returning" in tail:
             found += [tuple(row) for row in done]
     return found
@@ -63,9 +69,9 @@ def update_rows(
 
 
 @cache
-def _insert(table: Table, names: tuple[str, ...], tail: str) -> TextClause:
-    named = ", ".join(f'"{name}"' for name in names)
-    return text(f'insert into "{table.name}" as known ({named}) {_told(table, names)} {tail}')
+def _insert(table: Table, names: tuple[str, ...], fixed: tuple[str, ...], tail: str) -> TextClause:
+    named = ", ".join(f'"{name}"' for name in (*names, *fixed))
+    return text(f'insert into "{table.name}" as known ({named}) {_told(table, names, fixed)} {tail}')
 
 
 @cache
@@ -81,9 +87,10 @@ def _update(table: Table, names: tuple[str, ...], also: str, where: str, kept: t
     )
 
 
-def _told(table: Table, names: Sequence[str]) -> str:
+def _told(table: Table, names: Sequence[str], fixed: Sequence[str] = ()) -> str:
     columns = ", ".join(f'"{name}" {_carried(table, name)}' for name in names)
-    values = ", ".join(_value(table, name) for name in names)
+    same = (f"cast(:same_{name} as {table.c[name].type.compile(_DIALECT)})" for name in fixed)
+    values = ", ".join([*(_value(table, name) for name in names), *same])
     return f"select {values} from jsonb_to_recordset(cast(:rows as jsonb)) as told ({columns})"
 
 

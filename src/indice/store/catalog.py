@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session, aliased
 from ..core.facts import best_value
 from .among import among, among_words, holds_value
 from .facts import rankings, values_of
-from .models import Artwork, Candidate, Entry, Fact, File, Finding, Folder
+from .models import Artwork, Candidate, Entry, Fact, File, FileName, Finding, Folder
 from .tallies import file_state, with_state
 
 __all__ = [
@@ -139,7 +139,8 @@ def search_entries(db: Session, words: str, *, limit: int) -> list[Entry]:
     found = list(db.scalars(begins.order_by(Entry.search, Entry.id).limit(ARM)))
     if len(wanted) >= SHORT:
         holds = select(Entry.id).where(Entry.search.like(f"%{escaped}%", escape="\\"), no_season).limit(ARM)
-        filed = select(File.entry_id).where(File.shown.ilike(f"%{escaped}%", escape="\\")).limit(ARM)
+        named = FileName.name.ilike(f"%{escaped}%", escape="\\")
+        filed = select(File.entry_id).join(FileName, FileName.file_id == File.id).where(named).limit(ARM)
         found += [*db.scalars(holds), *(id_ for id_ in db.scalars(filed) if id_ is not None)]
         if len(set(found)) < limit:
             like = select(Entry.id).where(literal(wanted).op("<%")(Entry.search), no_season)

@@ -19,27 +19,25 @@ __all__ = ["put_facts", "rankings", "values_of"]
 
 def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]], *, only_new: bool = False) -> None:
     """Record values: entry, origin, field → value. A locked value stays as it is; with `only_new` every known one."""
-    rows = [
-        {"entry_id": entry_id, "field": name, "origin": origin, "value": {"v": value}}
-        for entry_id, origin, values in facts
-        for name, value in values.items()
-        if value not in (None, "", [])
-    ]
-    unique = {(row["entry_id"], row["field"], row["origin"]): row for row in rows}
-    chosen = list(unique.values())
-    for start in range(0, len(chosen), FACTS_AT_ONCE):
-        batch = chosen[start : start + FACTS_AT_ONCE]
-        db.execute(
-            _PUT_NEW_FACTS if only_new else _PUT_FACTS,
-            {"told": as_json(batch), "at": now()},
-        )
+    said: dict[tuple[int, str], Mapping[str, Any]] = {}
+    for entry_id, origin, values in facts:
+        before = said.get((entry_id, origin))
+        if before is not None:
+            values = {**before, **{name: value for name, value in values.items() if value not in (None, "", [])}}
+        said[entry_id, origin] = values
+    told = [[entry_id, origin, values] for (entry_id, origin), values in said.items()]
+    for start in range(0, len(told), TOLD_AT_ONCE):
+        batch = told[start : start + TOLD_AT_ONCE]
+        db.execute(_PUT_NEW_FACTS if only_new else _PUT_FACTS, {"told": as_json(batch), "at": now()})
 
 
-FACTS_AT_ONCE = 5000
+TOLD_AT_ONCE = 2000
+"""So many entries with all that one origin says of them go into one statement."""
 _TOLD_FACTS = """
     insert into fact as known (entry_id, field, origin, value, at, locked)
-    select entry_id, field, origin, value, cast(:at as timestamptz), false
-    from jsonb_to_recordset(cast(:told as jsonb)) as told (entry_id integer, field text, origin text, value jsonb)
+    select (told -> 0)::integer, said.key, told ->> 1, jsonb_build_object('v', said.value), cast(:at as timestamptz), false
+    from jsonb_array_elements(cast(:told as jsonb)) as told, jsonb_each(told -> 2) as said
+    where said.value not in ('null', '""', '[]')
     on conflict (entry_id, field, origin)
     """
 _PUT_NEW_FACTS = text(_TOLD_FACTS + "do nothing")

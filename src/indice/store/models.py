@@ -444,6 +444,20 @@ class File(Base):
     added_at: Mapped[datetime] = mapped_column(default=now, index=True)
 
 
+class FileName(Base):
+    """What a file is called, to be searched: apart, as every change of a file would be written to the index of its letters anew.
+
+    The database keeps it: a file that comes, or gets another name, has its name noted in the same transaction.
+    """
+
+    __tablename__ = "file_name"
+    __table_args__ = (
+        Index("ix_file_name_like", "name", postgresql_using="gin", postgresql_ops={"name": "gin_trgm_ops"}),
+    )
+    file_id: Mapped[int] = mapped_column(ForeignKey("file.id", ondelete="CASCADE"), primary_key=True)
+    name: Mapped[str]
+
+
 class Listing(Base):
     """What a directory looked like when its records were last made to agree with it."""
 
@@ -511,7 +525,7 @@ class Fact(Base):
     __tablename__ = "fact"
     __table_args__ = (UniqueConstraint("entry_id", "field", "origin"),)
     id: Mapped[int] = mapped_column(primary_key=True)
-    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"), index=True)
+    entry_id: Mapped[int] = mapped_column(ForeignKey("entry.id", ondelete="CASCADE"))
     field: Mapped[str]
     origin: Mapped[str]
     """`hand`, `tags`, `sidecar`, `name`, or a source's name after `source:`."""

@@ -23,6 +23,7 @@ _EPHEMERAL = frozenset(
             "device_sign_in",
             "share_view",
             "deed",
+            "file_name",
         ),
     )
 )

@@ -23,12 +23,11 @@ from .joined import hand_over
 from .models import Entry, File, Folder, now
 from .pictures import drop_ungiven
 
-__all__ = ["Seen", "apply_grouping", "everything"]
+__all__ = ["Seen", "add_entries", "apply_grouping", "everything"]
 
 
-def _row(library_id: int, draft: EntryDraft, parent_id: int | None) -> dict[str, Any]:
+def _row(draft: EntryDraft, parent_id: int | None) -> dict[str, Any]:
     return {
-        "library_id": library_id,
         "parent_id": parent_id,
         "key": draft.key,
         "handle": draft.key,
@@ -41,9 +40,6 @@ def _row(library_id: int, draft: EntryDraft, parent_id: int | None) -> dict[str,
         "number": draft.number,
         "disc": draft.disc,
         "moment": draft.moment,
-        "state": "unseen",
-        "note": "",
-        "added_at": now(),
     }
 
 
@@ -54,6 +50,8 @@ class Seen:
     files: Collection[int]
     entries: Mapping[str, int]
     """Key → id of the entries that these files, and no other, make."""
+    spoken_of: Collection[int] = frozenset()
+    """Entries that hold other files, too; but all sidecars that speak of them are here."""
 
 
 def everything(db: Session, library_id: int) -> Seen:
@@ -82,19 +80,17 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
         known = keys_of(db, library_id, ids_seen) | keys_in(db, library_id, told)
     shared = {key for key in grouped.entries if key in known and known[key] not in ids_seen}
     fresh = _add_new(db, library_id, grouped, known)
-    facts = [
-        (known[draft.key], origin, values)
-        for draft in grouped.entries.values()
-        for origin, values in draft.facts.items()
-        if values and draft.key in known
-    ]
+    facts = _facts(grouped, known)
     elsewhere = {known[key] for key in shared} if seen is not None else set()
-    put_facts(db, [fact for fact in facts if fact[0] not in elsewhere])
+    told_of = set(seen.spoken_of) & elsewhere if seen is not None else set[int]()
+    whole = [fact for fact in facts if fact[0] not in elsewhere or (fact[0] in told_of and fact[1] in _OF_SIDECARS)]
+    put_facts(db, whole)
     put_facts(db, [fact for fact in facts if fact[0] in elsewhere], only_new=True)
     _serve(db, grouped, known)
     if seen is not None:
         _leave(db, [id_ for id_ in seen.files if id_ not in grouped.serves])
-        _drop_unsaid(db, ids_seen, facts)
+        _drop_unsaid(db, ids_seen, facts, origins=_OF_FILES)
+        _drop_unsaid(db, set(seen.spoken_of) - ids_seen, facts, origins=_OF_SIDECARS)
         _update_plain(db, grouped, known, elsewhere)
         drop_ungiven(db, ids_seen)
         gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
@@ -104,6 +100,23 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
             hand_over(db, {id_: known[joined[id_]] for id_ in gone if id_ in joined})
             db.execute(delete(Entry).where(among(Entry.id, gone)))
     return fresh
+
+
+def add_entries(db: Session, library_id: int, grouped: Grouped) -> dict[int, tuple[int, str]]:
+    """Record the entries of files that are not recorded yet; returns which entry each will serve, and as what."""
+    known = keys_in(db, library_id, grouped.entries)
+    _add_new(db, library_id, grouped, known)
+    put_facts(db, _facts(grouped, known))
+    return {id_: (known[key], serves) for id_, (key, serves) in grouped.serves.items()}
+
+
+def _facts(grouped: Grouped, known: Mapping[str, int]) -> list[tuple[int, str, Mapping[str, Any]]]:
+    return [
+        (known[draft.key], origin, values)
+        for draft in grouped.entries.values()
+        for origin, values in draft.facts.items()
+        if values and draft.key in known
+    ]
 
 
 def _add_new(db: Session, library_id: int, grouped: Grouped, known: dict[str, int]) -> int:
@@ -118,9 +131,11 @@ def _add_new(db: Session, library_id: int, grouped: Grouped, known: dict[str, in
         known |= with_keys(db, library_id, (draft.key for draft in level if draft.key not in known))
         new = [draft for draft in level if draft.key not in known]
         if new:
-            rows = [_row(library_id, draft, known.get(draft.parent or "")) for draft in new]
+            rows = [_row(draft, known.get(draft.parent or "")) for draft in new]
             _name_anew(db, library_id, rows)
-            made = insert_rows(db, Entry, rows, tail="on conflict (library_id, key) do nothing returning key, id")
+            fixed = {"library_id": library_id, "state": "unseen", "note": "", "added_at": now()}
+            tail = "on conflict (library_id, key) do nothing returning key, id"
+            made = insert_rows(db, Entry, rows, fixed=fixed, tail=tail)
             known.update({str(key): int(id_) for key, id_ in made})
             fresh += len(made)
         level = [child for draft in level for child in children.get(draft.key, ())]
@@ -149,7 +164,13 @@ _HANDLES = text(
 )
 
 
-def _drop_unsaid(db: Session, entry_ids: Collection[int], said: Sequence[tuple[int, str, Mapping[str, Any]]]) -> None:
+def _drop_unsaid(
+    db: Session,
+    entry_ids: Collection[int],
+    said: Sequence[tuple[int, str, Mapping[str, Any]]],
+    *,
+    origins: Sequence[str],
+) -> None:
     """What a name, a sidecar or a file's inside said once and says no more is forgotten."""
     of_entry: dict[int, list[tuple[str, str]]] = defaultdict(list)
     for entry_id, origin, values in said:
@@ -159,14 +180,16 @@ def _drop_unsaid(db: Session, entry_ids: Collection[int], said: Sequence[tuple[i
         here = ids[start : start + ENTRIES_AT_ONCE]
         stays = [(id_, origin, field) for id_ in here for origin, field in of_entry.get(id_, ())]
         told = {name: [row[place] for row in stays] for place, name in enumerate(("entries", "origins", "fields"))}
-        db.execute(_DROP_UNSAID, {"ids": here, **told})
+        db.execute(_DROP_UNSAID, {"ids": here, "of": list(origins), **told})
 
 
+_OF_SIDECARS = ("sidecar", "echo")
+_OF_FILES = ("name", "tags", "file", *_OF_SIDECARS)
 ENTRIES_AT_ONCE = 5000
 _DROP_UNSAID = text(
     """
     delete from fact where entry_id = any(cast(:ids as integer[])) and not locked
-      and origin in ('name', 'tags', 'file', 'sidecar', 'echo')
+      and origin = any(cast(:of as text[]))
       and not exists (
         select 1 from unnest(cast(:entries as integer[]), cast(:origins as text[]), cast(:fields as text[]))
             as said (entry_id, origin, field)

@@ -6,9 +6,12 @@ stage leans on, sets the note back to 0; a new version of a stage makes all its 
 
 from __future__ import annotations
 
-from sqlalchemy import ColumnElement, CursorResult, exists, func, literal_column, select, update
+from collections.abc import Collection
+
+from sqlalchemy import ColumnElement, CursorResult, exists, func, literal_column, select, true, update
 from sqlalchemy.orm import InstrumentedAttribute, Session
 
+from .among import among
 from .models import File, Folder
 
 __all__ = ["CHECKED", "GROUPED", "LOOKED", "PICTURED", "READ", "Stage", "due_files", "is_due", "note_done", "note_due"]
@@ -42,9 +45,9 @@ def is_due(db: Session, stage: Stage, library_id: int) -> bool:
 
 
 def due_files(db: Session, stage: Stage, library_id: int) -> tuple[list[int], int]:
-    """The files of a library that a stage has something to do with, and how many files the library has."""
+    """The files of a library that a stage has something to do with, in the order of paths, and how many files the library has."""
     folders = select(Folder.id).where(Folder.library_id == library_id)
-    due = db.scalars(select(File.id).where(File.folder_id.in_(folders), stage.is_due()))
+    due = db.scalars(select(File.id).where(File.folder_id.in_(folders), stage.is_due()).order_by(File.shown))
     total = db.scalar(select(func.count()).select_from(File).where(File.folder_id.in_(folders)))
     return list(due), total or 0
 
@@ -54,12 +57,12 @@ def note_due(db: Session, stage: Stage, *files: ColumnElement[bool]) -> None:
     db.execute(update(File).where(*files).values({stage.column.key: 0}).execution_options(synchronize_session=False))
 
 
-def note_done(db: Session, stage: Stage, library_id: int) -> int:
-    """A stage has done its work on all files of a library; returns of how many that was not known."""
+def note_done(db: Session, stage: Stage, library_id: int, *, among_ids: Collection[int] | None = None) -> int:
+    """A stage has done its work on all files of a library, or on some; returns of how many that was not known."""
     folders = select(Folder.id).where(Folder.library_id == library_id)
     done = db.execute(
         update(File)
-        .where(File.folder_id.in_(folders), stage.is_due())
+        .where(File.folder_id.in_(folders), stage.is_due(), true() if among_ids is None else among(File.id, among_ids))
         .values({stage.column.key: stage.version})
         .execution_options(synchronize_session=False)
     )

@@ -19,7 +19,7 @@ from ..core.reading.scan import without_accents
 from .among import among, among_words
 from .models import Entry, File, Folder
 
-__all__ = ["TooWide", "Vicinity"]
+__all__ = ["TooWide", "Vicinity", "directories_of"]
 
 SHARED = ("artist", "event")
 """Kinds that hold works of many folders; a work's change does not reach the other works in them."""
@@ -53,6 +53,12 @@ _EMPTIED = text(
 )
 
 
+def directories_of(db: Session, library_id: int) -> list[str]:
+    """All directories of a library that hold files, in order."""
+    folders = select(Folder.id).where(Folder.library_id == library_id)
+    return sorted(db.scalars(select(File.directory).where(File.folder_id.in_(folders)).distinct()))
+
+
 class TooWide(Exception):
     """The change reaches so much that it is cheaper to see everything."""
 
@@ -60,27 +66,32 @@ class TooWide(Exception):
 class Vicinity:
     """The files that a change reaches, and the entries that they may have served."""
 
-    def __init__(self, db: Session, library_id: int, *, most: int) -> None:
+    def __init__(self, db: Session, library_id: int, directories: Sequence[str], *, most: int) -> None:
+        """`directories` are all of the library, as :func:`directories_of` tells them; `most` files are looked at."""
         self._db = db
         self._library_id = library_id
         self._most = most
         self._folder_ids = list(db.scalars(select(Folder.id).where(Folder.library_id == library_id)))
-        self._all: list[str] = sorted(
-            db.scalars(select(File.directory).where(File.folder_id.in_(self._folder_ids)).distinct())
-        )
+        self._all = directories
         self.files: set[int] = set()
         self.entries: set[int] = set()
         self.elsewhere: frozenset[str] = frozenset()
         """Keys of artists that side files here ask for and that have works elsewhere."""
+        self.spoken_of: set[int] = set()
+        """Artists and events of which all side files are among these files, though not all that they hold."""
         self._directories: set[str] = set()
         self._pending: set[str] = set()
         self._served: set[int] = set()
 
-    def start(self, files: Iterable[int], directories: Iterable[str]) -> None:
-        """Begin with files that changed or have lost their entry, and with folders that something was taken out of."""
+    def start(self, files: Iterable[int], directories: Iterable[str], *, with_unserved: bool = True) -> None:
+        """Begin with files that changed, and with folders that something was taken out of.
+
+        `with_unserved` takes in what has lost its entry, wherever it lies.
+        """
         self._pending |= set(directories)
         self._take(self._rows(among(File.id, files)))
-        self._take(self._rows(File.entry_id.is_(None), File.kind.in_(_MAINS), File.state != "missing"))
+        if with_unserved:
+            self._take(self._rows(File.entry_id.is_(None), File.kind.in_(_MAINS), File.state != "missing"))
         self._grow()
         self._take_unserved()
 
@@ -93,7 +104,8 @@ class Vicinity:
         )
         known = {key: (id_, kind) for key, id_, kind in self._db.execute(of_keys)}
         works = {id_ for id_, kind in known.values() if kind not in SHARED}
-        self._served |= {*works, *self._parts_of(grouped)} - self.entries
+        told_of = {known[key][0] for key, draft in grouped.entries.items() if key in known and _is_told_of(draft)}
+        self._served |= {*works, *self._parts_of(grouped), *(told_of - self.spoken_of)} - self.entries
         self._take_named(
             [draft for draft in grouped.entries.values() if draft.kind in _NAMED and draft.key not in known]
         )
@@ -150,6 +162,7 @@ class Vicinity:
     def _grow_by_entries(self, ids: Collection[int]) -> None:
         family = set(self._db.scalars(_FAMILY, {"ids": sorted(ids)}))
         shared = set(ids) - family
+        self.spoken_of |= shared
         self.entries |= family
         self._take(self._rows(among(File.entry_id, family)))
         lone = set(self.emptied()) if family else set()
@@ -221,6 +234,11 @@ class Vicinity:
         )
         rows = self._db.execute(query).all()
         self._take(row[:4] for row in rows if any(name and without_accents(name) in titles for name in row[4:]))
+
+
+def _is_told_of(draft: EntryDraft) -> bool:
+    """Whether a sidecar speaks of an artist or an event."""
+    return draft.kind in SHARED and any(draft.facts.get(origin) for origin in ("sidecar", "echo"))
 
 
 _HAS_FACTS = text("coalesce(file.media -> 'facts', '{}') <> '{}'")

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import delete, select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
 from ..core.naming.checks import Finding as Found
 from ..core.naming.checks import Item, Listing, run_checks
@@ -46,15 +46,18 @@ def item_of(file: File, known: Mapping[str, Any] | None = None) -> Item:
 
 def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
     """A library's folder as checks and plans see it. Folders that hold no file are looked for on the disk."""
-    files = list(db.scalars(select(File).where(File.folder_id == folder.id, File.state != "missing")))
-    known: dict[int, dict[str, Any]] = {}
-    for start in range(0, len(files), 5000):
-        known |= facts_for_names(db, files[start : start + 5000])
+    query = select(File).where(File.folder_id == folder.id, File.state != "missing")
+    items: list[Item] = []
+    looked = False
+    for files in db.scalars(query.options(defer(File.marks)).execution_options(yield_per=5000)).partitions():
+        known = facts_for_names(db, files)
+        items += [item_of(file, known.get(file.entry_id or 0)) for file in files]
+        looked = looked or any(file.media is not None for file in files)
     return Listing(
         library=library.kind,
-        items=[item_of(file, known.get(file.entry_id or 0)) for file in files],
+        items=items,
         folders=folders_on_disk(bytes(folder.path)),
-        looked_inside=any(file.media is not None for file in files),
+        looked_inside=looked,
         convention=convention_of(db, library.convention),
     )
 

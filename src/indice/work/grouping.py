@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
+from typing import Any
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -11,33 +12,46 @@ from ..core.grouping import FileView, Grouped, group
 from ..store.among import among
 from ..store.database import Database
 from ..store.entries import entries_told, keys_in, keys_of
-from ..store.files import NewFile, library_files, stirred
+from ..store.files import NewFile, Placed, numbers_for_files, save_new_files, stirred
 from ..store.gone import bring_back, libraries_of_entries, remove_empty
 from ..store.jobs import announce
-from ..store.models import Entry, File
-from ..store.served import Seen, apply_grouping, everything
+from ..store.models import Entry, File, Folder
+from ..store.served import Seen, add_entries, apply_grouping, everything
 from ..store.shown import refresh_shown
 from ..store.stages import GROUPED, due_files, note_done
-from ..store.vicinity import TooWide, Vicinity
+from ..store.vicinity import TooWide, Vicinity, directories_of
 
-__all__ = ["regroup", "show_new", "view_of", "view_of_new"]
+__all__ = ["record_new", "regroup", "show_new", "view_of_new", "views_of"]
 
 
-def view_of(file: File) -> FileView:
-    """A record as grouping sees it."""
-    media = file.media or {}
-    return FileView(
-        id=file.id,
-        path=file.shown,
-        kind=file.kind,
-        reading=file.reading,
-        tags=media.get("tags") or {},
-        taken=media.get("taken") if file.kind in ("photo", "clip") else None,
-        facts=media.get("facts") or {},
-        is_own=bool(media.get("own")),
-        about=str(media.get("about") or ""),
-        seconds=media.get("seconds") if file.kind in ("movie", "clip") else None,
+_INSIDE = ("tags", "taken", "facts", "own", "about", "seconds")
+"""What was found inside a file that grouping looks at; what else is known of it is not fetched."""
+
+
+def views_of(db: Session, library_id: int, *, ids: Collection[int] | None = None) -> Iterator[FileView]:
+    """Files of a library, or some of them, as grouping sees them, in the order of their paths; what is missing is left out."""
+    query = (
+        select(File.id, File.shown, File.kind, File.reading, *(File.media[name] for name in _INSIDE))
+        .join(Folder)
+        .where(Folder.library_id == library_id, File.state != "missing")
+        .order_by(File.shown)
     )
+    if ids is not None:
+        query = query.where(among(File.id, ids))
+    rows: Iterable[Any] = db.execute(query)
+    for id_, path, kind, reading, tags, taken, facts, own, about, seconds in rows:
+        yield FileView(
+            id=id_,
+            path=path,
+            kind=kind,
+            reading=reading,
+            tags=tags or {},
+            taken=taken if kind in ("photo", "clip") else None,
+            facts=facts or {},
+            is_own=bool(own),
+            about=str(about or ""),
+            seconds=seconds if kind in ("movie", "clip") else None,
+        )
 
 
 def view_of_new(file: NewFile, id_: int) -> FileView:
@@ -47,54 +61,105 @@ def view_of_new(file: NewFile, id_: int) -> FileView:
 
 def show_new(db: Session, library_id: int, files: Iterable[FileView], *, known: Sequence[int] = ()) -> int:
     """Add the entries of some files, while a scan still runs; `known` are numbers of more of them. Returns how many are new."""
-    more = library_files(db, library_id, ids=known) if known else ()
-    return apply_grouping(db, library_id, group([*files, *map(view_of, more)]))
+    more = views_of(db, library_id, ids=known) if known else ()
+    return apply_grouping(db, library_id, group([*files, *more]))
+
+
+def record_new(db: Session, library_id: int, folder_id: int, files: Sequence[NewFile]) -> None:
+    """Record files whose paths are not known yet, with their entries, as far as their names tell."""
+    numbered = list(zip(numbers_for_files(db, len(files)), files, strict=True))
+    serving = add_entries(db, library_id, group(view_of_new(file, id_) for id_, file in numbered))
+    placed = [Placed(id_, file, *serving.get(id_, (None, ""))) for id_, file in numbered]
+    save_new_files(db, folder_id, placed)
 
 
 def regroup(database: Database, library_id: int, *, whole: bool = False) -> int:
     """Put entries together anew where something has changed; returns how many are new.
 
-    What a change reaches is looked at, and all of the library where that is much, or where `whole` asks for it.
+    What a change reaches is looked at; all of the library where that is much of it, or where `whole` asks for it. A large
+    library is put together in bunches, each in a transaction of its own, so that memory does not grow with it.
     """
     with database.begin() as db:
         restored = bring_back(db, library_id)
-        grouped, seen = (None if whole else _near(db, library_id)) or _all(db, library_id)
-        fresh = apply_grouping(db, library_id, grouped, seen)
-        for other in libraries_of_entries(db, restored):
-            remove_empty(db, other, restored)
-        _show(db, library_id, grouped)
+        changed, total = due_files(db, GROUPED, library_id)
+    is_small = total <= SMALL
+    if whole or (is_small and _is_most(changed, total)):
+        fresh = _regroup_whole(database, library_id)
+    else:
+        most = max(FEW, total // 4) if is_small else WIDEST
+        fresh = _regroup_bunches(database, library_id, changed, most)
+    if restored:
+        with database.begin() as db:
+            for other in libraries_of_entries(db, restored):
+                remove_empty(db, other, restored)
+    return fresh
+
+
+FEW = 2000
+"""So many files are always looked at by themselves, however small the library is."""
+SMALL = 20_000
+"""A library of no more files is put together as a whole where most of it has changed; a larger one in bunches …"""
+WIDEST = 20_000
+"""… unless one of them reaches more files than that."""
+
+
+def _is_most(changed: Sequence[int], total: int) -> bool:
+    return len(changed) > max(FEW, total // 4) or len(changed) == total
+
+
+def _regroup_whole(database: Database, library_id: int) -> int:
+    with database.begin() as db:
+        grouped = group(views_of(db, library_id))
+        fresh = _apply(db, library_id, grouped, everything(db, library_id))
         note_done(db, GROUPED, library_id)
         announce(db, "catalog")
     return fresh
 
 
-def _all(db: Session, library_id: int) -> tuple[Grouped, Seen]:
-    files = library_files(db, library_id)
-    return group(view_of(file) for file in files), everything(db, library_id)
+def _regroup_bunches(database: Database, library_id: int, changed: Sequence[int], most: int) -> int:
+    """Put together what the files that changed reach, some at a time; everything where some of them reach too much."""
+    with database.begin() as db:
+        directories = directories_of(db, library_id)
+        left_behind: Sequence[str] = stirred(db, library_id)
+    done: set[int] = set()
+    fresh, first, start = 0, True, 0
+    while first or start < len(changed):
+        bunch = [id_ for id_ in changed[start : start + FEW] if id_ not in done]
+        start += FEW
+        if not bunch and not first:
+            continue
+        try:
+            with database.begin() as db:
+                vicinity = Vicinity(db, library_id, directories, most=most)
+                vicinity.start(bunch, left_behind, with_unserved=first)
+                grouped, seen = _near(db, library_id, vicinity)
+                fresh += _apply(db, library_id, grouped, seen)
+                note_done(db, GROUPED, library_id, among_ids=vicinity.files)
+                announce(db, "catalog")
+        except TooWide:
+            return fresh + _regroup_whole(database, library_id)
+        done |= vicinity.files
+        left_behind, first = (), False
+    with database.begin() as db:
+        note_done(db, GROUPED, library_id)
+    return fresh
 
 
-FEW = 2000
-"""So many files are always looked at by themselves, however small the library is."""
-
-
-def _near(db: Session, library_id: int) -> tuple[Grouped, Seen] | None:
-    """What changes since the last grouping reach; None when it is better to look at everything."""
-    changed, total = due_files(db, GROUPED, library_id)
-    most = max(FEW, total // 4)
-    if len(changed) > most or len(changed) == total:
-        return None
-    vicinity = Vicinity(db, library_id, most=most)
-    try:
-        vicinity.start(changed, stirred(db, library_id))
-        while True:
-            files = library_files(db, library_id, ids=sorted(vicinity.files))
-            grouped = group(map(view_of, files), elsewhere=vicinity.elsewhere)
-            if not vicinity.widen(grouped):
-                break
-    except TooWide:
-        return None
+def _near(db: Session, library_id: int, vicinity: Vicinity) -> tuple[Grouped, Seen]:
+    """What a vicinity makes, grown until nothing is added."""
+    while True:
+        views = views_of(db, library_id, ids=sorted(vicinity.files))
+        grouped = group(views, elsewhere=vicinity.elsewhere)
+        if not vicinity.widen(grouped):
+            break
     old = [*vicinity.entries, *vicinity.emptied()]
-    return grouped, Seen(vicinity.files, keys_of(db, library_id, old))
+    return grouped, Seen(vicinity.files, keys_of(db, library_id, old), vicinity.spoken_of)
+
+
+def _apply(db: Session, library_id: int, grouped: Grouped, seen: Seen) -> int:
+    fresh = apply_grouping(db, library_id, grouped, seen)
+    _show(db, library_id, grouped)
+    return fresh
 
 
 def _show(db: Session, library_id: int, grouped: Grouped) -> None:

@@ -54,10 +54,10 @@ from .artwork import local_artwork
 from .check_changed import check_changed
 from .digests import take_digests, verify_library
 from .drives import device_of, mark_folder_away
-from .grouping import regroup, show_new, view_of_new
+from .grouping import record_new, regroup, show_new, view_of_new
 from .inside import look_inside, sample_or_none
 from .progress import Progress
-from .survey import Survey, as_lost, holds_the_same, survey
+from .survey import Found, Survey, as_lost, holds_the_same, survey
 
 __all__ = ["NOTHING_CHANGED", "new_file", "scan_library"]
 
@@ -67,15 +67,10 @@ BATCH = 400
 PROBERS = 4
 
 
-def marks_of(reading: Reading) -> list[dict[str, Any]]:
-    """Facts with their spans and rules, as they are kept."""
+def marks_of(reading: Reading, values: Mapping[str, Any]) -> list[dict[str, Any]]:
+    """Facts with their spans and rules, as they are kept, with their `values` as they are kept."""
     marks = [
-        {
-            "field": name,
-            "value": clean_value(fact.value),
-            "spans": [list(span) for span in fact.spans],
-            "rule": fact.rule,
-        }
+        {"field": name, "value": values[name], "spans": [list(span) for span in fact.spans], "rule": fact.rule}
         for name, fact in reading.facts.items()
     ]
     return [
@@ -88,6 +83,7 @@ def new_file(seen: Seen, reading: Reading, corrections: Sequence[Correction]) ->
     """What is recorded of a file that the walk saw; its reading is mended as people have taught."""
     readable = shown(seen.path)
     reading = apply_corrections(readable, reading, corrections)
+    values = {name: clean_value(fact.value) for name, fact in reading.facts.items()}
     return NewFile(
         path=seen.path,
         shown=readable,
@@ -96,8 +92,8 @@ def new_file(seen: Seen, reading: Reading, corrections: Sequence[Correction]) ->
         mtime_ns=seen.mtime_ns,
         inode=seen.inode,
         kind=reading.kind,
-        reading={name: clean_value(fact.value) for name, fact in reading.facts.items()},
-        marks=marks_of(reading),
+        reading=values,
+        marks=marks_of(reading, values),
     )
 
 
@@ -239,7 +235,7 @@ class _Scan:
                     before.result()
                     self._progress.tell()
                 show = is_long or count > SOON_SHOWN
-                before = recorder.submit(self._record, folder.id, files, batch.signatures, show=show)
+                before = recorder.submit(self._record, folder.id, files, batch, show=show)
                 batch = after
             if before is not None:
                 before.result()
@@ -249,11 +245,13 @@ class _Scan:
         self._walked.append((folder, device or 0, floor, found))
         return True
 
-    def _record(
-        self, folder_id: int, files: Sequence[NewFile], signatures: Mapping[bytes, bytes], *, show: bool
-    ) -> None:
+    def _record(self, folder_id: int, files: Sequence[NewFile], found: Found, *, show: bool) -> None:
         """Record a batch of names, and show its entries at once where the scan goes on for long."""
-        if files:
+        if files and show and found.is_new:
+            with self._database.begin() as db:
+                record_new(db, self._library.id, folder_id, files)
+                announce(db, "catalog")
+        elif files:
             with self._database.begin() as db:
                 recorded = save_files(db, folder_id, files)
             if show:
@@ -264,7 +262,7 @@ class _Scan:
                     show_new(db, self._library.id, views, known=known)
                     announce(db, "catalog")
         with self._database.begin() as db:
-            keep_listings(db, folder_id, signatures)
+            keep_listings(db, folder_id, found.signatures)
 
     def _read(self, directory: Directory, corrections: Sequence[Correction]) -> list[NewFile]:
         readings = read_listing([os.fsdecode(seen.path) for seen in directory.files], self._library.kind)
