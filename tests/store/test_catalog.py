@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from datetime import timedelta
+from typing import Any
 
 import pytest
-from sqlalchemy import text
+from sqlalchemy import delete, text
 from sqlalchemy.exc import IntegrityError
 
 from indice.core.grouping import FileView, group
@@ -18,7 +19,7 @@ from indice.store.facts import put_facts, values_of
 from indice.store.files import NewFile, library_files, save_files
 from indice.store.jobs import create_job, find_active, lost_jobs, recent_jobs
 from indice.store.libraries import add_library, libraries_named, remove_library
-from indice.store.models import Entry, Fact, Job, Library, Source, now
+from indice.store.models import Entry, Fact, File, Job, Library, Source, now
 from indice.store.served import apply_grouping, everything
 from indice.store.shown import refresh_shown
 from indice.store.sources import key_of, recall, remember, set_key
@@ -78,6 +79,56 @@ def library_id(database: Database, tmp_path: object) -> int:
 def test_search_finds_by_part_by_slip_and_by_file(database: Database, library_id: int, words: str, first: str) -> None:
     with database.begin() as db:
         assert search_entries(db, words, limit=5)[0].title == first
+
+
+def test_a_file_is_found_by_what_it_is_called_now(database: Database, library_id: int) -> None:
+    with database.begin() as db:
+        file = next(f for f in library_files(db, library_id) if f.shown.startswith("Moth"))
+        file.path, file.shown = b"Moth Season (2016)/mths-1080p-KRAGEL.mkv", "Moth Season (2016)/mths-1080p-KRAGEL.mkv"
+        file.problem = "No permission to read it."
+    with database.begin() as db:
+        assert [entry.title for entry in search_entries(db, "kragel", limit=5)] == ["Moth Season"]
+        assert search_entries(db, "Season (2016).mkv", limit=1) == []
+        db.execute(delete(File).where(File.shown.startswith("Moth")))
+    with database.begin() as db:
+        assert search_entries(db, "kragel", limit=5) == []
+
+
+@pytest.mark.parametrize(
+    ("told", "kept"),
+    [
+        ([("name", {"title": "Glass", "year": 1987})], {"title": "Glass", "year": 1987}),
+        ([("name", {"title": "", "plot": None, "genres": [], "year": 0})], {"year": 0}),
+        ([("name", {"title": "One"}), ("name", {"title": "Two", "year": 3})], {"title": "Two", "year": 3}),
+        ([("name", {"title": "One"}), ("name", {"title": None, "year": 3})], {"title": "One", "year": 3}),
+        (
+            [("name", {"genres": ["Sea", "Fog"], "about": {"a": [1, None]}})],
+            {"genres": ["Sea", "Fog"], "about": {"a": [1, None]}},
+        ),
+        ([("name", {"title": '夜市 "%s" :x \\ \u2028'})], {"title": '夜市 "%s" :x \\ \u2028'}),
+        ([("name", {"title": False})], {"title": False}),
+    ],
+)
+def test_facts_are_kept_as_they_are_told(
+    database: Database, library_id: int, told: list[tuple[str, dict[str, Any]]], kept: dict[str, Any]
+) -> None:
+    with database.begin() as db:
+        entry = shelf_page(db, Wanted("films")).entries[0]
+        db.execute(delete(Fact).where(Fact.entry_id == entry.id))
+        put_facts(db, [(entry.id, origin, values) for origin, values in told])
+    with database.begin() as db:
+        found = values_of(db, [entry.id]).get(entry.id, {})
+        assert {field: value.value for field, values in found.items() for value in values} == kept
+
+
+def test_only_new_facts_leave_what_is_known(database: Database, library_id: int) -> None:
+    with database.begin() as db:
+        entry = shelf_page(db, Wanted("films")).entries[0]
+        put_facts(db, [(entry.id, "sidecar", {"plot": "As it was."})])
+        put_facts(db, [(entry.id, "sidecar", {"plot": "Another.", "tagline": "New."})], only_new=True)
+    with database.begin() as db:
+        found = values_of(db, [entry.id], fields=["plot", "tagline"])[entry.id]
+        assert (found["plot"][0].value, found["tagline"][0].value) == ("As it was.", "New.")
 
 
 @pytest.mark.parametrize("words", ["", "   ", "xyzzy", "%", "_", "\\", "';--"])

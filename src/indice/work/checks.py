@@ -49,9 +49,13 @@ def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
     query = select(File).where(File.folder_id == folder.id, File.state != "missing")
     items: list[Item] = []
     looked = False
+    same: dict[str, str] = {}
     for files in db.scalars(query.options(defer(File.marks)).execution_options(yield_per=5000)).partitions():
         known = facts_for_names(db, files)
-        items += [item_of(file, known.get(file.entry_id or 0)) for file in files]
+        for file in files:
+            item = item_of(file, known.get(file.entry_id or 0))
+            item.reading, item.folder = _told_once(file.reading, same), same.setdefault(item.folder, item.folder)
+            items.append(item)
         looked = looked or any(file.media is not None for file in files)
     return Listing(
         library=library.kind,
@@ -60,6 +64,14 @@ def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
         looked_inside=looked,
         convention=convention_of(db, library.convention),
     )
+
+
+def _told_once(reading: Mapping[str, Any], same: dict[str, str]) -> dict[str, Any]:
+    """A reading whose names of fields, and whose texts, are those of the readings before: most say the same, and there are many."""
+    return {
+        same.setdefault(name, name): same.setdefault(value, value) if isinstance(value, str) else value
+        for name, value in reading.items()
+    }
 
 
 def folders_on_disk(root: bytes, below: str = "") -> list[str]:
