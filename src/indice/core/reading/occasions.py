@@ -159,7 +159,7 @@ def is_occasion(text: str, found: Occasion) -> bool:
         return False  # somebody's own folder
     if not speaks and not found.is_dated and (_COUNTED.match(text) or (len(text) < 3 and text.isupper())):
         return False  # one of many boxes, rolls, reels; an abbreviation
-    if speaks and against == leaning.of("waits") and _is_told_apart(text):
+    if (speaks or (found.is_dated and unknown)) and against == leaning.of("waits") and _is_told_apart(text):
         against = 0
     if (
         against

@@ -420,7 +420,7 @@ class _FolderSays:
     """Whether it is a stretch of time that is none of the calendar's months: a quarter, a week."""
 
 
-_DEVICE_ASIDE = re.compile(r"\s*[(\[](?P<words>[^()\[\]]+)[)\]]$")
+_ASIDE = re.compile(r"\s*[(\[](?P<words>[^()\[\]]+)[)\]]$")
 _DIGIT = re.compile(r"[0-9]")
 
 
@@ -431,9 +431,9 @@ _UNDERSCORE_BY_WORD = re.compile(r"(?<=[^\W\d_])_|_(?=[^\W\d_])")
 def _folder(name: str) -> _FolderSays:
     """A folder's date, whole or in part, and its words: the first way of writing one that fits decides."""
     text = name.strip()
-    aside = _DEVICE_ASIDE.search(text)
-    if aside is not None and aside.start() and _is_device(aside["words"]):
-        text = text[: aside.start()]  # which camera, of several that were there
+    aside = _ASIDE.search(text)
+    if aside is not None and aside.start() and _is_of_pictures(aside["words"]):
+        text = text[: aside.start()]  # which camera, or whose pictures, of several that were there
     if _CAMERA_FOLDER.match(text):
         return _FolderSays()
     text = text if " " in text else _UNDERSCORE_BY_WORD.sub(" ", text)
@@ -459,8 +459,10 @@ _REASONS = ("occasion", "season", "trip", "place")
 """Leanings of words for which a folder may be an event."""
 
 
-def _is_device(words: str) -> bool:
-    return leaning_of(words).of("device") > 0 and not _DIGIT.search(words)
+def _is_of_pictures(words: str) -> bool:
+    """Whether words in a bracket say with what pictures were taken, or what kind they are, and nothing of an occasion."""
+    leaning = leaning_of(words)
+    return leaning.of("device", "kind") > 0 and not leaning.of(*_REASONS) and not _DIGIT.search(words)
 
 
 def _several_days(text: str) -> _FolderSays | None:
