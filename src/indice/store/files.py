@@ -38,6 +38,7 @@ __all__ = [
     "mark_away",
     "mark_state",
     "may_download",
+    "more_to_probe_than",
     "named_files",
     "note_stamps",
     "numbers_for_files",
@@ -337,6 +338,14 @@ def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes
         .order_by(File.shown)
     )
     return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in db.execute(query)]
+
+
+def more_to_probe_than(db: Session, library_id: int, count: int) -> bool:
+    """Whether nobody has looked into more than so many files of a library."""
+    waiting = (
+        select(File.id).join(Folder).where(Folder.library_id == library_id, LOOKED.is_due(), File.state == "present")
+    )
+    return len(list(db.scalars(waiting.limit(count + 1)))) > count
 
 
 def still_to_probe(db: Session, ids: Sequence[int]) -> set[int]:

@@ -22,11 +22,11 @@ from ..store.database import Database
 from ..store.files import (
     NewFile,
     count_away,
-    files_to_probe,
     has_files,
     is_to_check,
     lower_floor,
     mark_state,
+    more_to_probe_than,
     raise_floor,
     save_files,
 )
@@ -124,7 +124,7 @@ def scan_library(
     counts: dict[str, Any] = scan.counts()
     progress.keep(counts)
     with database.begin() as db:
-        takes_long = len(files_to_probe(db, library_id)) > SOON_LOOKED_INTO
+        takes_long = more_to_probe_than(db, library_id, SOON_LOOKED_INTO)
     if takes_long:
         _put_together(database, library_id, progress)
     vanished += look_inside(database, library_id, progress)
