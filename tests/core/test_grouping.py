@@ -6,8 +6,9 @@ import random
 
 import pytest
 
-from indice.core.grouping import FileView, group, sort_title
+from indice.core.grouping import FileView, group
 from indice.core.reading.reader import read_path
+from indice.core.titles import sort_title
 
 PATHS = {
     "movies": [

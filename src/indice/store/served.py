@@ -12,7 +12,8 @@ from sqlalchemy import delete, select, text, update
 from sqlalchemy.orm import Session
 
 from ..core.facts.clean import clean_text
-from ..core.grouping import EntryDraft, Grouped, better_title, sort_title
+from ..core.grouping import EntryDraft, Grouped
+from ..core.titles import better_title, sort_title
 from .among import among
 from .bulk import insert_rows
 from .entries import keys_in, keys_of, keys_of_library

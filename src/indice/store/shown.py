@@ -8,7 +8,7 @@ from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
 from ..core.facts import best_value
-from ..core.grouping import sort_title
+from ..core.titles import sort_title
 from .among import among
 from .facts import rankings, values_of
 from .models import Entry

@@ -5,7 +5,6 @@ An entry's key says what it is (`movie:harbour glass:1987`); files with the same
 
 from __future__ import annotations
 
-import re
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field, replace
@@ -15,12 +14,11 @@ from typing import Any
 from ..reading.places import is_sorting
 from ..reading.scan import without_accents
 from ..reading.work import folder_role
+from ..titles import better_title
 from .discs import disc_of, feature_of
 from .shots import beside_shots
 
-__all__ = ["EntryDraft", "FileView", "Grouped", "better_title", "group", "home_of", "sort_title"]
-
-_ARTICLE = re.compile(r"^(?:the|an?|der|die|das|le|la|les|el|los|las|il|lo|de|het)\s+|^l['’]", re.IGNORECASE)
+__all__ = ["EntryDraft", "FileView", "Grouped", "group", "home_of"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -106,20 +104,6 @@ class Grouped:
                 {k: v for k, v in facts.items() if k not in known.facts.get(origin, {})}
             )
         return known
-
-
-def better_title(one: str, other: str) -> bool:
-    """Whether one way to write a title is to be shown: mixed case before one case, then the longer, then the earlier in the alphabet: independent of order."""
-    return (one != one.lower() and one != one.upper(), len(one), [-ord(c) for c in one]) > (
-        other != other.lower() and other != other.upper(),
-        len(other),
-        [-ord(c) for c in other],
-    )
-
-
-def sort_title(title: str) -> str:
-    """A title as it is sorted: folded, its article left out."""
-    return _ARTICLE.sub("", title).casefold().strip() or title.casefold()
 
 
 def group(files: Iterable[FileView], *, elsewhere: Iterable[str] = ()) -> Grouped:
