@@ -45,8 +45,8 @@ def read_film(seen: Scan, work: Work, begin: int) -> None:
         begin, head_end, after, tail = _around_year(seen, work, begin, year)
         if day is not None:
             work.date, work.year = work.year, None
-        before = tail_start(seen, begin + 1, loose=False) if not year[3] else year[0]
-        if before < year[0]:
+        before = _run_before(seen, begin, head_end) if year[3] else tail_start(seen, begin + 1, loose=False)
+        if before < min(year[0], head_end):
             head_end = tail = before
     order = _ORDER.match(seen.text, begin, head_end) if year is not None and year[0] > begin else None
     begin = order.end() if order else begin
@@ -65,6 +65,16 @@ def read_film(seen: Scan, work: Work, begin: int) -> None:
     work.bare = not title or (
         year is None and (BARE.match(title) is not None or SCRAMBLED.match(seen.text) is not None)
     )
+
+
+def _run_before(seen: Scan, begin: int, end: int) -> int:
+    """Where technical words begin that fill all from there to the year's bracket: `Title 1080p BluRay (2012)`."""
+    start, is_sure = end, False
+    for tech in reversed(seen.techs):
+        if tech.end > end or tech.start <= begin or seen.text[tech.end : start].strip(" ._-"):
+            continue
+        start, is_sure = tech.start, is_sure or tech.strong
+    return start if is_sure else end
 
 
 def _find_day(seen: Scan, begin: int) -> _Year | None:

@@ -201,13 +201,11 @@ def take_technical(seen: Scan, work: Work, start: int) -> None:
             work.ignored.append((tech.start, tech.end))
         for name, value in tech.facts:
             if name == "edition":
-                if work.edition is None:
-                    work.edition = (
-                        tidy_title(seen.text[tech.start : tech.end], dotted=seen.dotted),
-                        tech.start,
-                        tech.end,
-                        "word for a cut or an issue",
-                    )
+                follows = work.edition is not None and not seen.text[work.edition[2] : tech.start].strip(" ._")
+                if work.edition is None or follows:  # `Extended Remastered` is one cut
+                    first = tech.start if work.edition is None else work.edition[1]
+                    words = tidy_title(seen.text[first : tech.end], dotted=seen.dotted)
+                    work.edition = (words, first, tech.end, "word for a cut or an issue")
             elif name in many:
                 if value not in many[name]:
                     many[name].append(value)
