@@ -104,8 +104,20 @@ _RATE = re.compile(
     re.IGNORECASE,
 )
 _SCENE = re.compile(
-    r"^(?P<artist>[^\s-]+)-(?P<album>[^\s]+?)-(?:(?P<extra>(?:(?:[(]?[A-Za-z0-9]+[)]?|[A-Za-z]+_EDITION)-)*))(?P<year>(?:19|20)[0-9]{2})-(?P<group>[A-Za-z0-9]+)$"
+    r"""
+    ^ (?P<artist> [^\s-]+ ) - (?P<album> \S+? ) -
+    (?P<extra> (?: (?: [(]? [A-Za-z0-9]+ [)]? | [A-Za-z]+_EDITION ) - )* )
+    (?P<year> (?:19|20)[0-9]{2} ) - (?P<late> (?: [A-Za-z0-9]+ - ){0,3} ) (?P<group> [A-Za-z0-9]+ ) $
+    """,
+    re.VERBOSE,
 )
+
+
+def _scene_of(name: str) -> re.Match[str] | None:
+    """A folder as groups name it; between its year and the group stand technical words at most."""
+    found = _SCENE.match(name)
+    late = found["late"].split("-") if found is not None else []
+    return found if all(not word or word.lower() in _SOURCES or scan(word).techs for word in late) else None
 
 
 _SCENE_ISSUE = re.compile(
@@ -300,7 +312,7 @@ class _Name:
 
 def _album_folder(name: str) -> Folder:
     folder = Folder("named", name, 0)
-    scene = _SCENE.match(name)
+    scene = _scene_of(name)
     if scene:
         return _scene_folder(folder, scene)
     live = _LIVE_DAY.match(name)
@@ -486,7 +498,7 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
         seen.text,
     ):
         if match.start() >= start and (
-            any(b.start < match.start() < b.end for b in seen.brackets) or _SCENE.match(seen.text)
+            any(b.start < match.start() < b.end for b in seen.brackets) or _scene_of(seen.text)
         ):
             name = match.lastgroup
             folder.technical.setdefault("source", (name, match.start(), match.end()))
@@ -616,6 +628,8 @@ def _place(
         elif found.kind != "pictures" and not (named and sense == "podcast" and _sorts_a_show(name.strip())):
             named.append(found)
     album = artist = None
+    if _is_disc_of(named):
+        disc = named.pop()
     if len(named) > 1 and named[-1].artist and named[-1].album:
         own = fold(named[-1].artist)
         is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
@@ -658,6 +672,13 @@ def _place(
     elif album is not None and album.disc is not None:
         reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
     return album, artist, disc, sense
+
+
+def _is_disc_of(named: Sequence[Folder]) -> bool:
+    """Whether the last folder is a disc that says again what the album above it is called: `Hearth (2012)/Hearth CD1`."""
+    if len(named) < 2 or named[-1].disc is None or not (len(named) > 2 or named[-2].artist):
+        return False
+    return fold(named[-1].album or "") == fold(named[-2].album or named[-2].name)
 
 
 def _words(name: str) -> list[str]:
@@ -791,7 +812,7 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     ):
         sense = "various"
     folder_artist = _fill_album(reading, album, artist)
-    scene = album is not None and _SCENE.match(album.name) is not None
+    scene = album is not None and _scene_of(album.name) is not None
     if folder_artist and folder_artist != "Various Artists" and album is not None:
         played = _performer_of(str(reading.get("album") or ""), sense)
         if played is not None:
@@ -1011,7 +1032,9 @@ def _own_words(
         number = int(stem[named[1] : named[2]])
         reading.put("track", number, (at + named[1], at + named[2]), "number after the album's name")
         return
-    if sense in ("music", "book", "soundtrack") and not scene and _own_columns(reading, text, at, folder_artist):
+    is_by_day = DATE.match(text) is not None  # a day is no year of the album with numbers behind it
+    has_columns = sense in ("music", "book", "soundtrack") and not (scene or is_by_day)
+    if has_columns and _own_columns(reading, text, at, folder_artist):
         return
     underscored = " " not in text and "_" in text
     show = str(reading.get("album") or "")
