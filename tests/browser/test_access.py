@@ -17,7 +17,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from .conftest import ROOT
-from .drive import all_done, ask, see
+from .drive import all_done, ask, see, wait
 
 AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
@@ -101,6 +101,7 @@ def look(browser: webdriver.Chrome, width: int, theme: str) -> None:
 
 def wrong(browser: webdriver.Chrome) -> list[str]:
     """What a page does wrong, and where."""
+    wait(browser, lambda b: b.find_elements(By.TAG_NAME, "h1"), 40)  # every page has one, when what it shows has come
     rest(browser)
     browser.execute_script(AXE)
     options = {"runOnly": {"type": "tag", "values": TAGS}, "rules": OFF, "resultTypes": ["violations"]}

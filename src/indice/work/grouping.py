@@ -80,19 +80,15 @@ def regroup(database: Database, library_id: int, *, whole: bool = False) -> int:
     library is put together in bunches, each in a transaction of its own, so that memory does not grow with it.
     """
     with database.begin() as db:
-        restored = bring_back(db, library_id)
         changed, total = due_files(db, GROUPED, library_id)
     is_small = total <= SMALL
     if whole or (is_small and _is_most(changed, total)):
-        fresh = _regroup_whole(database, library_id)
-    else:
-        most = max(FEW, total // 4) if is_small else WIDEST
-        fresh = _regroup_bunches(database, library_id, changed, most)
-    if restored:
-        with database.begin() as db:
-            for other in libraries_of_entries(db, restored):
-                remove_empty(db, other, restored)
-    return fresh
+        return _regroup_whole(database, library_id)
+    bunches = [changed[start : start + FEW] for start in range(0, len(changed), FEW)] or [[]]
+    if is_small:
+        bunches = [changed]
+    most = max(FEW, total // 4) if is_small else WIDEST
+    return _regroup_bunches(database, library_id, bunches, most)
 
 
 FEW = 2000
@@ -109,40 +105,55 @@ def _is_most(changed: Sequence[int], total: int) -> bool:
 
 def _regroup_whole(database: Database, library_id: int) -> int:
     with database.begin() as db:
+        restored = bring_back(db, library_id)
         grouped = group(views_of(db, library_id))
         fresh = _apply(db, library_id, grouped, everything(db, library_id))
+        _clear_away(db, restored)
         note_done(db, GROUPED, library_id)
         announce(db, "catalog")
     return fresh
 
 
-def _regroup_bunches(database: Database, library_id: int, changed: Sequence[int], most: int) -> int:
-    """Put together what the files that changed reach, some at a time; everything where some of them reach too much."""
-    with database.begin() as db:
-        directories = directories_of(db, library_id)
-        left_behind: Sequence[str] = stirred(db, library_id)
+def _regroup_bunches(database: Database, library_id: int, bunches: Sequence[Sequence[int]], most: int) -> int:
+    """Put together what the files that changed reach, some at a time; everything where some of them reach too much.
+
+    What comes back with the first bunch is cleared away with the last, if it found no file of its own.
+    """
     done: set[int] = set()
-    fresh, first, start = 0, True, 0
-    while first or start < len(changed):
-        bunch = [id_ for id_ in changed[start : start + FEW] if id_ not in done]
-        start += FEW
-        if not bunch and not first:
+    restored: set[int] = set()
+    directories: Sequence[str] = ()
+    fresh = 0
+    for place, bunch in enumerate(bunches):
+        first, last = place == 0, place == len(bunches) - 1
+        wanted = [id_ for id_ in bunch if id_ not in done]
+        if not (wanted or first or last):
             continue
         try:
             with database.begin() as db:
+                if first:
+                    restored = set(bring_back(db, library_id))
+                    directories = directories_of(db, library_id)
                 vicinity = Vicinity(db, library_id, directories, most=most)
-                vicinity.start(bunch, left_behind, with_unserved=first)
+                vicinity.start(wanted, stirred(db, library_id) if first else (), with_unserved=first)
                 grouped, seen = _near(db, library_id, vicinity)
                 fresh += _apply(db, library_id, grouped, seen)
-                note_done(db, GROUPED, library_id, among_ids=vicinity.files)
+                if last:
+                    _clear_away(db, restored)
+                note_done(db, GROUPED, library_id, among_ids=None if last else vicinity.files)
                 announce(db, "catalog")
         except TooWide:
-            return fresh + _regroup_whole(database, library_id)
+            fresh += _regroup_whole(database, library_id)
+            with database.begin() as db:
+                _clear_away(db, () if first else restored)
+            return fresh
         done |= vicinity.files
-        left_behind, first = (), False
-    with database.begin() as db:
-        note_done(db, GROUPED, library_id)
     return fresh
+
+
+def _clear_away(db: Session, restored: Collection[int]) -> None:
+    """Of what had come back and found no file, nothing stays."""
+    for other in libraries_of_entries(db, restored):
+        remove_empty(db, other, restored)
 
 
 def _near(db: Session, library_id: int, vicinity: Vicinity) -> tuple[Grouped, Seen]:
