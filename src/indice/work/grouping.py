@@ -80,15 +80,17 @@ def regroup(database: Database, library_id: int, *, whole: bool = False) -> int:
     library is put together in bunches, each in a transaction of its own, so that memory does not grow with it.
     """
     with database.begin() as db:
+        restored = bring_back(db, library_id)
         changed, total = due_files(db, GROUPED, library_id)
-    is_small = total <= SMALL
-    if whole or (is_small and _is_most(changed, total)):
-        return _regroup_whole(database, library_id)
-    bunches = [changed[start : start + FEW] for start in range(0, len(changed), FEW)] or [[]]
-    if is_small:
-        bunches = [changed]
-    most = max(FEW, total // 4) if is_small else WIDEST
-    return _regroup_bunches(database, library_id, bunches, most)
+        if whole or total <= SMALL:
+            is_most = whole or _is_most(changed, total)
+            near = None if is_most else _what_changed_reaches(db, library_id, changed, max(FEW, total // 4))
+            fresh = _apply(db, library_id, *near) if near is not None else _apply_whole(db, library_id)
+            _clear_away(db, restored)
+            note_done(db, GROUPED, library_id)
+            announce(db, "catalog")
+            return fresh
+    return _regroup_bunches(database, library_id, changed, restored)
 
 
 FEW = 2000
@@ -103,50 +105,51 @@ def _is_most(changed: Sequence[int], total: int) -> bool:
     return len(changed) > max(FEW, total // 4) or len(changed) == total
 
 
-def _regroup_whole(database: Database, library_id: int) -> int:
+def _apply_whole(db: Session, library_id: int) -> int:
+    return _apply(db, library_id, group(views_of(db, library_id)), everything(db, library_id))
+
+
+def _what_changed_reaches(
+    db: Session, library_id: int, changed: Sequence[int], most: int
+) -> tuple[Grouped, Seen] | None:
+    """What changed files reach; None where that is so much that everything is better looked at."""
+    vicinity = Vicinity(db, library_id, directories_of(db, library_id), most=most)
+    try:
+        vicinity.start(changed, stirred(db, library_id))
+        return _near(db, library_id, vicinity)
+    except TooWide:
+        return None
+
+
+def _regroup_bunches(database: Database, library_id: int, changed: Sequence[int], restored: Collection[int]) -> int:
+    """Put together what the files that changed reach, some at a time; everything where some of them reach too much.
+
+    What had come back is cleared away at the end, if it found no file of its own.
+    """
     with database.begin() as db:
-        restored = bring_back(db, library_id)
-        grouped = group(views_of(db, library_id))
-        fresh = _apply(db, library_id, grouped, everything(db, library_id))
+        directories = directories_of(db, library_id)
+        left_behind: Sequence[str] = stirred(db, library_id)
+    done: set[int] = set()
+    fresh = 0
+    try:
+        for start in range(0, max(1, len(changed)), FEW):
+            bunch = [id_ for id_ in changed[start : start + FEW] if id_ not in done]
+            if start and not bunch:
+                continue
+            with database.begin() as db:
+                vicinity = Vicinity(db, library_id, directories, most=WIDEST)
+                vicinity.start(bunch, () if start else left_behind, with_unserved=not start)
+                fresh += _apply(db, library_id, *_near(db, library_id, vicinity))
+                note_done(db, GROUPED, library_id, among_ids=vicinity.files)
+                announce(db, "catalog")
+            done |= vicinity.files
+    except TooWide:
+        with database.begin() as db:
+            fresh += _apply_whole(db, library_id)
+    with database.begin() as db:
         _clear_away(db, restored)
         note_done(db, GROUPED, library_id)
         announce(db, "catalog")
-    return fresh
-
-
-def _regroup_bunches(database: Database, library_id: int, bunches: Sequence[Sequence[int]], most: int) -> int:
-    """Put together what the files that changed reach, some at a time; everything where some of them reach too much.
-
-    What comes back with the first bunch is cleared away with the last, if it found no file of its own.
-    """
-    done: set[int] = set()
-    restored: set[int] = set()
-    directories: Sequence[str] = ()
-    fresh = 0
-    for place, bunch in enumerate(bunches):
-        first, last = place == 0, place == len(bunches) - 1
-        wanted = [id_ for id_ in bunch if id_ not in done]
-        if not (wanted or first or last):
-            continue
-        try:
-            with database.begin() as db:
-                if first:
-                    restored = set(bring_back(db, library_id))
-                    directories = directories_of(db, library_id)
-                vicinity = Vicinity(db, library_id, directories, most=most)
-                vicinity.start(wanted, stirred(db, library_id) if first else (), with_unserved=first)
-                grouped, seen = _near(db, library_id, vicinity)
-                fresh += _apply(db, library_id, grouped, seen)
-                if last:
-                    _clear_away(db, restored)
-                note_done(db, GROUPED, library_id, among_ids=None if last else vicinity.files)
-                announce(db, "catalog")
-        except TooWide:
-            fresh += _regroup_whole(database, library_id)
-            with database.begin() as db:
-                _clear_away(db, () if first else restored)
-            return fresh
-        done |= vicinity.files
     return fresh
 
 
