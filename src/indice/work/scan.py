@@ -54,7 +54,7 @@ from .artwork import local_artwork
 from .check_changed import check_changed
 from .digests import take_digests, verify_library
 from .drives import device_of, mark_folder_away
-from .grouping import record_new, regroup, show_new, view_of_new
+from .grouping import regroup, show_new, view_of_new
 from .inside import look_inside, sample_or_none
 from .progress import Progress
 from .survey import Found, Survey, as_lost, holds_the_same, survey
@@ -247,11 +247,7 @@ class _Scan:
 
     def _record(self, folder_id: int, files: Sequence[NewFile], found: Found, *, show: bool) -> None:
         """Record a batch of names, and show its entries at once where the scan goes on for long."""
-        if files and show and found.is_new:
-            with self._database.begin() as db:
-                record_new(db, self._library.id, folder_id, files)
-                announce(db, "catalog")
-        elif files:
+        if files:
             with self._database.begin() as db:
                 recorded = save_files(db, folder_id, files)
             if show:

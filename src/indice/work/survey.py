@@ -61,8 +61,6 @@ class Found:
 
     to_read: list[Directory]
     signatures: dict[bytes, bytes]
-    is_new: bool
-    """Whether the records hold nothing of these directories yet."""
 
 
 def survey(
@@ -243,7 +241,6 @@ class _Walker:
         known: dict[bytes, Known] = {}
         with self._database.begin() as db:
             known = known_in(db, self._folder.id, {shown(directory.path) for directory in batch})
-        is_new = not known
         of: dict[bytes, dict[bytes, Known]] = {}
         for path, row in known.items():
             of.setdefault(os.path.dirname(path), {})[path] = row
@@ -252,7 +249,7 @@ class _Walker:
         with self._database.begin() as db:
             note_stamps(db, stamps)
         settled = {d.path: d.signature(self._salt) for d in batch if not d.problem and not d.grows}
-        return Found(to_read, settled, is_new)
+        return Found(to_read, settled)
 
     def _compare_one(self, directory: Directory, known: dict[bytes, Known], stamps: list[tuple[int, int, int]]) -> bool:
         """Compare one directory; returns whether its names must be read, all of them, since each is read beside the others."""
