@@ -12,7 +12,7 @@ from sqlalchemy import delete, select, text
 
 from indice.store.bulk import insert_rows, update_rows
 from indice.store.database import Database
-from indice.store.files import Placed, numbers_for_files, save_files, save_new_files
+from indice.store.files import save_files
 from indice.store.libraries import add_library
 from indice.store.models import File, Folder, Listing
 
@@ -56,24 +56,10 @@ def test_what_is_the_same_in_all_rows_is_told_once(database: Database, folder_id
     assert len({f.added_at for f in files}) == 1
 
 
-def test_new_files_are_recorded_under_the_numbers_that_were_kept_for_them(database: Database, folder_id: int) -> None:
-    with database.begin() as db:
-        numbers = numbers_for_files(db, 4)
-        assert numbers == sorted(set(numbers)) and len(numbers) == 4
-        placed = [
-            Placed(number, as_found(db, "movies", f"Reed {number} (1990).mkv"), None, "") for number in numbers[:3]
-        ]
-        save_new_files(db, folder_id, placed)
-        (later,) = save_files(db, folder_id, [as_found(db, "movies", "Reed (1991).mkv")])
-    assert later.id > max(numbers)
-    with database.begin() as db:
-        assert {f.id for f in db.scalars(select(File)) if f.id != later.id} == set(numbers[:3])
-
-
 def test_no_rows_are_no_statement(database: Database, folder_id: int) -> None:
     with database.begin() as db:
         assert insert_rows(db, File, [], fixed={"folder_id": folder_id}) == []
-        assert numbers_for_files(db, 0) == []
+        assert save_files(db, folder_id, []) == []
 
 
 def test_moments_and_nothing_are_told_apart(database: Database, folder_id: int) -> None:

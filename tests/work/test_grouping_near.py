@@ -22,7 +22,7 @@ from indice.store.served import everything
 from indice.store.stages import GROUPED, due_files
 from indice.store.vicinity import Vicinity
 from indice.work import grouping
-from indice.work.grouping import record_new, regroup
+from indice.work.grouping import regroup, show_new, view_of_new
 
 TITLES = ("Gull Harvest", "Nine Lanterns", "Åkerö", "Slow Ferry", "夜の橋")
 ARTISTS = ("Tarn Hollow", "The Pell Sisters", "Quiet Motor")
@@ -225,7 +225,9 @@ def test_a_first_scan_in_bunches_as_in_whole(
     paths = sorted({names(kind, draw) for _ in range(90)})
     for start in range(0, len(paths), 7):
         with database.begin() as db:
-            record_new(db, library_id, folder_id, [as_found(db, kind, path) for path in paths[start : start + 7]])
+            new = [as_found(db, kind, path) for path in paths[start : start + 7]]
+            ids = {one.path: one.id for one in save_files(db, folder_id, new)}
+            show_new(db, library_id, [view_of_new(file, ids[file.path]) for file in new])
     regroup(database, library_id)
     for _ in range(2):
         with database.begin() as db:

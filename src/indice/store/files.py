@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
-from sqlalchemy import exists, func, select, text, update
+from sqlalchemy import exists, func, select, update
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
@@ -22,7 +22,6 @@ __all__ = [
     "Inside",
     "Known",
     "NewFile",
-    "Placed",
     "Recorded",
     "absences",
     "count_away",
@@ -41,11 +40,9 @@ __all__ = [
     "more_to_probe_than",
     "named_files",
     "note_stamps",
-    "numbers_for_files",
     "raise_floor",
     "save_digests",
     "save_files",
-    "save_new_files",
     "save_probe",
     "settle_away",
     "settle_stirred",
@@ -162,51 +159,21 @@ class Recorded(NamedTuple):
     """Whether its path was not known before."""
 
 
-class Placed(NamedTuple):
-    """A new file under its number, with the entry that it serves, and as what."""
-
-    id: int
-    file: NewFile
-    entry_id: int | None
-    serves: str
-
-
 def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[Recorded]:
     """Record new files, changed ones, and what their names say now.
 
     What was found inside a file stays while its content is the same; later stages are due again where something changed.
     """
-    rows = {file.path: _row(file) for file in files}
-    fixed = _nothing_known(folder_id) | {"serves": ""}
-    return [Recorded(*row) for row in insert_rows(db, File, list(rows.values()), fixed=fixed, tail=_AS_IT_IS_NOW)]
-
-
-def numbers_for_files(db: Session, count: int) -> list[int]:
-    """Numbers that new files may be recorded under, in rising order."""
-    query = text("select nextval(pg_get_serial_sequence('file', 'id')) from generate_series(1, :count)")
-    return sorted(db.scalars(query, {"count": count}))
-
-
-def save_new_files(db: Session, folder_id: int, files: Sequence[Placed]) -> None:
-    """Record files of paths that are not known yet, where they belong already: each row is written once."""
-    rows = [_row(one.file) | {"id": one.id, "entry_id": one.entry_id, "serves": one.serves} for one in files]
-    insert_rows(db, File, rows, fixed=_nothing_known(folder_id), tail=_AS_IT_IS_NOW)
-
-
-def _row(file: NewFile) -> dict[str, Any]:
-    return {name: getattr(file, name) for name in NewFile.__slots__}
-
-
-def _nothing_known(folder_id: int) -> dict[str, Any]:
-    """Columns of a file of which nothing but its name is known."""
-    return {
+    fixed = {
+        **dict.fromkeys(("problem", "serves"), ""),
+        **dict.fromkeys(("looked_by", "pictured_by", "grouped_by", "checked_by"), 0),
         "folder_id": folder_id,
         "state": "present",
-        "problem": "",
         "read_by": READ.version,
-        **dict.fromkeys(("looked_by", "pictured_by", "grouped_by", "checked_by"), 0),
         "added_at": now(),
     }
+    rows = {file.path: {name: getattr(file, name) for name in NewFile.__slots__} for file in files}
+    return [Recorded(*row) for row in insert_rows(db, File, list(rows.values()), fixed=fixed, tail=_AS_IT_IS_NOW)]
 
 
 def _kept_where(condition: str, **columns: str) -> list[str]:

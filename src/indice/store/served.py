@@ -24,7 +24,7 @@ from .joined import hand_over
 from .models import Entry, File, Folder, now
 from .pictures import drop_ungiven
 
-__all__ = ["Seen", "add_entries", "apply_grouping", "everything"]
+__all__ = ["Seen", "apply_grouping", "everything"]
 
 
 def _row(draft: EntryDraft, parent_id: int | None) -> dict[str, Any]:
@@ -101,14 +101,6 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
             hand_over(db, {id_: known[joined[id_]] for id_ in gone if id_ in joined})
             db.execute(delete(Entry).where(among(Entry.id, gone)))
     return fresh
-
-
-def add_entries(db: Session, library_id: int, grouped: Grouped) -> dict[int, tuple[int, str]]:
-    """Record the entries of files that are not recorded yet; returns which entry each will serve, and as what."""
-    known = keys_in(db, library_id, grouped.entries)
-    _add_new(db, library_id, grouped, known)
-    put_facts(db, _facts(grouped, known))
-    return {id_: (known[key], serves) for id_, (key, serves) in grouped.serves.items()}
 
 
 def _facts(grouped: Grouped, known: Mapping[str, int]) -> list[tuple[int, str, Mapping[str, Any]]]:

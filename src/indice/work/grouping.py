@@ -12,16 +12,16 @@ from ..core.grouping import FileView, Grouped, group
 from ..store.among import among
 from ..store.database import Database
 from ..store.entries import entries_told, keys_in, keys_of
-from ..store.files import NewFile, Placed, numbers_for_files, save_new_files, stirred
+from ..store.files import NewFile, stirred
 from ..store.gone import bring_back, libraries_of_entries, remove_empty
 from ..store.jobs import announce
 from ..store.models import Entry, File, Folder
-from ..store.served import Seen, add_entries, apply_grouping, everything
+from ..store.served import Seen, apply_grouping, everything
 from ..store.shown import refresh_shown
 from ..store.stages import GROUPED, due_files, note_done
 from ..store.vicinity import TooWide, Vicinity, directories_of
 
-__all__ = ["record_new", "regroup", "show_new", "view_of_new", "views_of"]
+__all__ = ["regroup", "show_new", "view_of_new", "views_of"]
 
 
 _INSIDE = ("tags", "taken", "facts", "own", "about", "seconds")
@@ -63,14 +63,6 @@ def show_new(db: Session, library_id: int, files: Iterable[FileView], *, known: 
     """Add the entries of some files, while a scan still runs; `known` are numbers of more of them. Returns how many are new."""
     more = views_of(db, library_id, ids=known) if known else ()
     return apply_grouping(db, library_id, group([*files, *more]))
-
-
-def record_new(db: Session, library_id: int, folder_id: int, files: Sequence[NewFile]) -> None:
-    """Record files whose paths are not known yet, with their entries, as far as their names tell."""
-    numbered = list(zip(numbers_for_files(db, len(files)), files, strict=True))
-    serving = add_entries(db, library_id, group(view_of_new(file, id_) for id_, file in numbered))
-    placed = [Placed(id_, file, *serving.get(id_, (None, ""))) for id_, file in numbered]
-    save_new_files(db, folder_id, placed)
 
 
 def regroup(database: Database, library_id: int, *, whole: bool = False) -> int:
