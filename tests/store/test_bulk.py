@@ -8,26 +8,21 @@ from typing import Any
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
-from sqlalchemy import delete, select, text
+from sqlalchemy import delete, select
 
 from indice.store.bulk import insert_rows, update_rows
 from indice.store.database import Database
 from indice.store.files import save_files
-from indice.store.libraries import add_library
-from indice.store.models import File, Folder, Listing
+from indice.store.models import File, Listing
 
-from ..work.test_grouping_near import as_found
+from ..work.test_grouping_near import as_found, empty_library
 
 
 @pytest.fixture
 def folder_id(database: Database, tmp_path: Any) -> int:
     """A folder of a library that holds nothing."""
     with database.begin() as db:
-        db.execute(text("create sequence test_inode"))
-        add_library(
-            db, name="L", kind="movies", folders=[str(tmp_path).encode()], language="en", country="", sources=[]
-        )
-        return db.scalars(select(Folder.id)).one()
+        return empty_library(db, "movies", tmp_path)[1]
 
 
 @settings(max_examples=25, suppress_health_check=[HealthCheck.function_scoped_fixture], deadline=None)

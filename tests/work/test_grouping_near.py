@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import random
 from collections.abc import Iterator
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -178,18 +179,21 @@ def small(monkeypatch: pytest.MonkeyPatch) -> Iterator[list[bool]]:
     yield parts
 
 
+def empty_library(db: Session, kind: str, root: Path) -> tuple[int, int]:
+    """A library that holds nothing yet, and its folder."""
+    db.execute(text("create sequence test_inode"))
+    folders = [str(root).encode()]
+    library = add_library(db, name="L", kind=kind, folders=folders, language="en", country="", sources=[])
+    return library.id, db.scalars(select(Folder.id)).one()
+
+
 @pytest.mark.parametrize("kind", ["movies", "series", "music", "photos"])
 @pytest.mark.parametrize("seed", range(3))
-def test_in_part_as_in_whole(database: Database, small: list[bool], kind: str, seed: int, tmp_path: Any) -> None:
+def test_in_part_as_in_whole(database: Database, small: list[bool], kind: str, seed: int, tmp_path: Path) -> None:
     """After each of many changes the records are those of a grouping of everything."""
     draw = random.Random(f"{kind} {seed}")
     with database.begin() as db:
-        db.execute(text("create sequence test_inode"))
-        library_id = add_library(
-            db, name="L", kind=kind, folders=[str(tmp_path).encode()], language="en", country="", sources=[]
-        ).id
-        folder = db.scalars(select(Folder)).one()
-        folder_id = folder.id
+        library_id, folder_id = empty_library(db, kind, tmp_path)
         save_files(db, folder_id, [as_found(db, kind, path) for path in sorted({names(kind, draw) for _ in range(25)})])
     regroup(database, library_id)
     for round_ in range(25):
@@ -210,18 +214,14 @@ def test_in_part_as_in_whole(database: Database, small: list[bool], kind: str, s
 @pytest.mark.parametrize("kind", ["movies", "series", "music", "photos"])
 @pytest.mark.parametrize("seed", range(4))
 def test_a_first_scan_in_bunches_as_in_whole(
-    database: Database, small: list[bool], kind: str, seed: int, tmp_path: Any, monkeypatch: pytest.MonkeyPatch
+    database: Database, small: list[bool], kind: str, seed: int, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Names are shown as they come, some at a time; then bunch after bunch is put together, as in a large library."""
     monkeypatch.setattr(grouping, "SMALL", 0)
     monkeypatch.setattr(grouping, "FEW", 5)
     draw = random.Random(f"first {kind} {seed}")
     with database.begin() as db:
-        db.execute(text("create sequence test_inode"))
-        library_id = add_library(
-            db, name="L", kind=kind, folders=[str(tmp_path).encode()], language="en", country="", sources=[]
-        ).id
-        folder_id = db.scalars(select(Folder.id)).one()
+        library_id, folder_id = empty_library(db, kind, tmp_path)
     paths = sorted({names(kind, draw) for _ in range(90)})
     for start in range(0, len(paths), 7):
         with database.begin() as db:

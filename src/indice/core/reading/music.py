@@ -596,19 +596,7 @@ def _place(
     sense = "music"
     for name in folders:
         found = _folder(name)
-        found = Folder(
-            found.kind,
-            found.name,
-            place,
-            found.artist,
-            found.album,
-            found.year,
-            found.year_at,
-            found.disc,
-            found.edition,
-            found.date,
-            found.technical,
-        )
+        found = replace(found, at=place)
         place += len(name) + 1
         lowered = name.strip().lower()
         if found.kind == "sort":
@@ -630,22 +618,7 @@ def _place(
     album = artist = None
     if _is_disc_of(named):
         disc = named.pop()
-    if len(named) > 1 and named[-1].artist and named[-1].album:
-        own = fold(named[-1].artist)
-        is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
-        if named[-2].kind == "shelf" or is_said_again:
-            named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
-    if sense == "book" and len(named) == 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)) and counted["book"]:
-        named[-1].artist = None  # its place in a series that nobody names
-        named[-1].album = re.sub(rf"^{re.escape(counted[0])}", "", named[-1].album or "") or named[-1].album
-    if sense == "book" and len(named) > 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)):
-        named.pop(-2)  # a series, of which this is one book
-        if named[-1].album and counted["book"]:
-            named[-1].artist = None  # `Book 2` is nobody
-        elif named[-1].album:
-            named[-1].album = re.sub(r"^\s*[0-9]{1,2}\s+", "", named[-1].album) if counted["plain"] else named[-1].album
-    if len(named) == 2 and named[0].kind == "shelf" and named[1].artist is None and len(_words(named[0].name)) == 1:
-        named.pop(0)  # a shelf by its one word: what stands on it is an artist's
+    _leave_shelves(named, stem, sense)
     if len(named) >= 2:
         artist, album = named[-2], named[-1]
     elif len(named) == 1:
@@ -672,6 +645,26 @@ def _place(
     elif album is not None and album.disc is not None:
         reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
     return album, artist, disc, sense
+
+
+def _leave_shelves(named: list[Folder], stem: str, sense: str) -> None:
+    """Take out of the folders that have names those that only hold others: shelves, artists said again, series of books."""
+    if len(named) > 1 and named[-1].artist and named[-1].album:
+        own = fold(named[-1].artist)
+        is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
+        if named[-2].kind == "shelf" or is_said_again:
+            named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
+    if sense == "book" and len(named) == 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)) and counted["book"]:
+        named[-1].artist = None  # its place in a series that nobody names
+        named[-1].album = re.sub(rf"^{re.escape(counted[0])}", "", named[-1].album or "") or named[-1].album
+    if sense == "book" and len(named) > 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)):
+        named.pop(-2)  # a series, of which this is one book
+        if named[-1].album and counted["book"]:
+            named[-1].artist = None  # `Book 2` is nobody
+        elif named[-1].album:
+            named[-1].album = re.sub(r"^\s*[0-9]{1,2}\s+", "", named[-1].album) if counted["plain"] else named[-1].album
+    if len(named) == 2 and named[0].kind == "shelf" and named[1].artist is None and len(_words(named[0].name)) == 1:
+        named.pop(0)  # a shelf by its one word: what stands on it is an artist's
 
 
 def _is_disc_of(named: Sequence[Folder]) -> bool:
