@@ -10,7 +10,10 @@ _ARTICLE = re.compile(r"^(?:the|an?|der|die|das|le|la|les|el|los|las|il|lo|de|he
 
 
 def better_title(one: str, other: str) -> bool:
-    """Whether one way to write a title is to be shown: mixed case before one case, then the longer, then the earlier in the alphabet: independent of order."""
+    """Whether one way to write a title is shown rather than another.
+
+    Mixed case goes before one case, then the longer, then the earlier in the alphabet: whichever is asked about first.
+    """
     return (one != one.lower() and one != one.upper(), len(one), [-ord(c) for c in one]) > (
         other != other.lower() and other != other.upper(),
         len(other),

@@ -35,7 +35,8 @@ TOLD_AT_ONCE = 2000
 """So many entries with all that one origin says of them go into one statement."""
 _TOLD_FACTS = """
     insert into fact as known (entry_id, field, origin, value, at, locked)
-    select (told -> 0)::integer, said.key, told ->> 1, jsonb_build_object('v', said.value), cast(:at as timestamptz), false
+    select (told -> 0)::integer, said.key, told ->> 1, jsonb_build_object('v', said.value),
+        cast(:at as timestamptz), false
     from jsonb_array_elements(cast(:told as jsonb)) as told, jsonb_each(told -> 2) as said
     where said.value not in ('null', '""', '[]')
     on conflict (entry_id, field, origin)

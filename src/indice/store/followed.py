@@ -87,7 +87,10 @@ def follow(
 def _choose(
     before: Before, seen: Collection[int], foreign: Collection[int], known: Mapping[str, int]
 ) -> tuple[dict[int, str], set[int]]:
-    """Which entry takes which other key, and all that hold one: who has most of its files, decided ones before others."""
+    """Which entry takes which other key, and all that hold one.
+
+    Who has most of its files takes it, decided entries before others.
+    """
     staying = _staying(before, known)
     taken: set[int] = set(staying.values())
     chosen: dict[int, str] = {}

@@ -445,7 +445,7 @@ class File(Base):
 
 
 class FileName(Base):
-    """What a file is called, to be searched: apart, as every change of a file would be written to the index of its letters anew.
+    """What a file is called, to be searched: apart, as each change of a file would write to the index of letters anew.
 
     The database keeps it: a file that comes, or gets another name, has its name noted in the same transaction.
     """

@@ -45,7 +45,7 @@ def is_due(db: Session, stage: Stage, library_id: int) -> bool:
 
 
 def due_files(db: Session, stage: Stage, library_id: int) -> tuple[list[int], int]:
-    """The files of a library that a stage has something to do with, in the order of paths, and how many files the library has."""
+    """The files that a stage has something to do with, in the order of paths, and how many the library has."""
     folders = select(Folder.id).where(Folder.library_id == library_id)
     due = db.scalars(select(File.id).where(File.folder_id.in_(folders), stage.is_due()).order_by(File.shown))
     total = db.scalar(select(func.count()).select_from(File).where(File.folder_id.in_(folders)))

@@ -67,7 +67,7 @@ def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
 
 
 def _told_once(reading: Mapping[str, Any], same: dict[str, str]) -> dict[str, Any]:
-    """A reading whose names of fields, and whose texts, are those of the readings before: most say the same, and there are many."""
+    """A reading that shares its names of fields, and its texts, with those before: most say the same."""
     return {
         same.setdefault(name, name): same.setdefault(value, value) if isinstance(value, str) else value
         for name, value in reading.items()

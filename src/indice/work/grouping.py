@@ -29,7 +29,7 @@ _INSIDE = ("tags", "taken", "facts", "own", "about", "seconds")
 
 
 def views_of(db: Session, library_id: int, *, ids: Collection[int] | None = None) -> Iterator[FileView]:
-    """Files of a library, or some of them, as grouping sees them, in the order of their paths; what is missing is left out."""
+    """Files of a library, or some of them, as grouping sees them, by path; what is missing is left out."""
     query = (
         select(File.id, File.shown, File.kind, File.reading, *(File.media[name] for name in _INSIDE))
         .join(Folder)

@@ -55,7 +55,7 @@ log = structlog.get_logger()
 
 
 COLLECT_AFTER = (100_000, 20, 20)
-"""Jobs make many small things that live for a while; looking for rings among them after every 700 took up to half of the time."""
+"""Jobs make many small things that live for a while; to look for rings among them after every 700 took half of the time."""
 
 
 def perform(database: Database, settings: Settings, job_id: int, machine: Here | None = None) -> str:

@@ -648,7 +648,7 @@ def _place(
 
 
 def _leave_shelves(named: list[Folder], stem: str, sense: str) -> None:
-    """Take out of the folders that have names those that only hold others: shelves, artists said again, series of books."""
+    """Leave out folders that only hold others: shelves, artists said again, series of books."""
     if len(named) > 1 and named[-1].artist and named[-1].album:
         own = fold(named[-1].artist)
         is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
@@ -668,7 +668,7 @@ def _leave_shelves(named: list[Folder], stem: str, sense: str) -> None:
 
 
 def _is_disc_of(named: Sequence[Folder]) -> bool:
-    """Whether the last folder is a disc that says again what the album above it is called: `Hearth (2012)/Hearth CD1`."""
+    """Whether the last folder is a disc that says its album again: `Hearth (2012)/Hearth CD1`."""
     if len(named) < 2 or named[-1].disc is None or not (len(named) > 2 or named[-2].artist):
         return False
     return fold(named[-1].album or "") == fold(named[-2].album or named[-2].name)

@@ -460,7 +460,7 @@ _REASONS = ("occasion", "season", "trip", "place")
 
 
 def _is_of_pictures(words: str) -> bool:
-    """Whether words in a bracket say with what pictures were taken, or what kind they are, and nothing of an occasion."""
+    """Whether words say with what pictures were taken, or what kind they are, and nothing of an occasion."""
     leaning = leaning_of(words)
     return leaning.of("device", "kind") > 0 and not leaning.of(*_REASONS) and not _DIGIT.search(words)
 

@@ -1,4 +1,4 @@
-"""Names of files to be searched stand apart: each change of a file wrote all of its path's letters to their index anew"""
+"""Names of files are searched apart: each change of a file wrote its path's letters to their index anew"""
 
 from alembic import op
 
