@@ -81,6 +81,11 @@ export const router = createRouter({
       component: () => import('./views/catalog/MapView.vue'),
     },
     {
+      path: '/catalog/:shelf(music|photos)/folders',
+      name: 'lying',
+      component: () => import('./views/catalog/LyingView.vue'),
+    },
+    {
       path: '/catalog/:shelf(films|series|music|photos)/by/:group([a-z]+)',
       name: 'groups',
       component: () => import('./views/catalog/GroupsView.vue'),

@@ -152,6 +152,22 @@ def test_all_songs_stand_in_one_list_and_play_from_the_chosen_one_on(
     wait(browser, lambda b: [one.text for one in b.find_elements(By.CSS_SELECTOR, ".row .name")] == ["Sluice"])
 
 
+def test_folders_are_walked_as_they_lie_and_played_whole(browser: webdriver.Chrome, empty: str, album: int) -> None:
+    ask(browser, "/api/session", "POST", {"name": "Odile", "password": "tidewrack 9"})
+    browser.get(f"{empty}/catalog/music")
+    see(browser, "[data-test=way-folders]").click()
+    see(browser, "[data-test=folders] a", "Wren Halloway").click()
+    see(browser, "h1", "Wren Halloway")
+    see(browser, "[data-test=folders] a", "Louder Weather (1984)").click()
+    see(browser, ".row .name", LOUD[0])
+    names = [one.text for one in browser.find_elements(By.CSS_SELECTOR, ".row .name")]
+    assert names == list(LOUD), "as the files lie, not by title"
+    see(browser, "[data-test=play-below]").click()
+    see(browser, ".row.on .name", LOUD[0])
+    browser.back()
+    see(browser, "[data-test=folders] a", "Tin Orchard (1979)")
+
+
 # What the page does at a change of songs: how long the old one had to go when the new one began.
 WATCH_CHANGE = """
 const [old] = document.querySelectorAll('audio.live'), other = document.querySelector('audio:not(.live)')

@@ -1,5 +1,5 @@
 /** What plays after what: pure steps over a queue of songs. */
-import type { Picture, Playable } from '@/api/client'
+import type { Picture, Playable, SongRow } from '@/api/client'
 
 /** A song in the queue; it knows by itself what it belongs to, as songs of several albums stand side by side. */
 export interface Song {
@@ -182,5 +182,18 @@ export function readQueue(text: string | null): Queue {
     }
   } catch {
     return NOTHING
+  }
+}
+
+/** A song of a list as the queue takes it. */
+export function playableOf(song: SongRow): Item {
+  return {
+    file_id: song.file_id ?? 0,
+    label: song.title,
+    entry_id: song.id,
+    seconds: song.seconds,
+    extra: false,
+    by: song.artist,
+    picture: song.picture,
   }
 }

@@ -786,6 +786,14 @@ export const de: Messages = {
     days: 'Tag für Tag',
     albums: 'Alben',
     map: 'Karte',
+    folders: 'Ordner',
+  },
+  lying: {
+    title: 'Ordner, wie sie liegen',
+    top: 'Alle Ordner',
+    below: 'Alles abspielen',
+    empty: 'In keinem Ordner liegt etwas davon.',
+    gone: 'In diesem Ordner liegt nichts.',
   },
   map: {
     title: 'Wo Fotos entstanden sind',

@@ -770,6 +770,14 @@ export const en = {
     days: 'Day by day',
     albums: 'Albums',
     map: 'Map',
+    folders: 'Folders',
+  },
+  lying: {
+    title: 'Folders as they lie',
+    top: 'All folders',
+    below: 'Play all',
+    empty: 'Nothing of this lies in any folder.',
+    gone: 'Nothing lies in this folder.',
   },
   map: {
     title: 'Where photos were taken',

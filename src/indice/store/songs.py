@@ -17,7 +17,7 @@ from .family import entries_at
 from .models import CleanText, Entry, File
 from .orders import packed, page_unknown, unpacked
 
-__all__ = ["MOST_COUNTED", "SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_page"]
+__all__ = ["MOST_COUNTED", "SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_of", "songs_page"]
 
 SONGS_A_PAGE = 100
 MOST_COUNTED = 1000
@@ -111,7 +111,7 @@ def songs_page(db: Session, words: str, sort: SongSort, after: str) -> tuple[lis
             query = query.where(tuple_(Entry.sort_title, _YEAR, Entry.id) > behind)
     entries = list(db.scalars(query.limit(SONGS_A_PAGE + 1)))
     shown, more = entries[:SONGS_A_PAGE], len(entries) > SONGS_A_PAGE
-    return _songs(db, shown), _following(shown[-1], sort) if more else None
+    return songs_of(db, shown), _following(shown[-1], sort) if more else None
 
 
 def _moment(text: str) -> datetime:
@@ -128,7 +128,8 @@ def _following(last: Entry, sort: SongSort) -> str:
     return packed(*key)
 
 
-def _songs(db: Session, entries: Sequence[Entry]) -> list[Song]:
+def songs_of(db: Session, entries: Sequence[Entry]) -> list[Song]:
+    """Tracks as the list shows them, in their order."""
     albums = {one.id: one for one in entries_at(db, {e.parent_id for e in entries if e.parent_id})}
     artists = {one.id: one.title for one in entries_at(db, {a.parent_id for a in albums.values() if a.parent_id})}
     files = files_of(db, [entry.id for entry in entries])

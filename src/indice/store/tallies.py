@@ -17,7 +17,7 @@ from sqlalchemy.orm import Session, aliased
 from ..core.facts.clean import clean_text
 from .models import Entry, File, Finding, Folder, Library
 
-__all__ = ["FolderCount", "file_state", "library_states", "tree_level", "with_state"]
+__all__ = ["FolderCount", "file_state", "freshen", "library_states", "tree_level", "with_state"]
 
 _TALLY = table("tally", column("folder_id"), column("directory"), column("state"), column("files"), column("bytes"))
 _LOCK = 727_003
@@ -68,8 +68,8 @@ def file_state() -> ColumnElement[str]:
     )
 
 
-def _freshen(db: Session) -> None:
-    """Count anew where something has changed since."""
+def freshen(db: Session) -> None:
+    """Count the files of each directory anew where something has changed since."""
     done = db.execute(text("select extract(epoch from now() - at), seconds from tally_done")).first()
     if done is not None:
         if not db.scalar(text("select exists (select 1 from tally_change)")):
@@ -101,7 +101,7 @@ def _freshen(db: Session) -> None:
 
 def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
     """Libraries with the states of their files, and their size in bytes."""
-    _freshen(db)
+    freshen(db)
     states: dict[int, dict[str, int]] = defaultdict(dict)
     sizes: dict[int, int] = defaultdict(int)
     query = text(
@@ -117,7 +117,7 @@ def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
 
 def tree_level(db: Session, folder_id: int | None, path: str = "") -> list[FolderCount]:
     """The directories directly below one, with the states of all files in and below each; the roots where no folder is given."""
-    _freshen(db)
+    freshen(db)
     if folder_id is None:
         return _roots(db)
     path = clean_text(path)

@@ -1,11 +1,16 @@
 <script setup lang="ts">
-/** The ways through a shelf: of music albums or songs, of photos day by day or on the map. */
+/** The ways through a shelf: of music albums, songs or folders, of photos day by day, on the map or in folders. */
 import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 
 const WAYS = {
-  music: { music: '/catalog/music', songs: '/catalog/songs' },
-  photos: { days: '/catalog/photos', map: '/catalog/photos/map', albums: '/catalog/photos/albums' },
+  music: { music: '/catalog/music', songs: '/catalog/songs', folders: '/catalog/music/folders' },
+  photos: {
+    days: '/catalog/photos',
+    map: '/catalog/photos/map',
+    albums: '/catalog/photos/albums',
+    folders: '/catalog/photos/folders',
+  },
 } as const
 const KEPT = ['with', 'filter', 'year'] as const
 defineProps<{ of: keyof typeof WAYS; at: string }>()
@@ -23,7 +28,7 @@ function asked(): Record<string, string> {
       v-for="(path, way) in WAYS[of]"
       :key="way"
       class="pill"
-      :to="{ path, query: of === 'photos' ? asked() : {} }"
+      :to="{ path, query: of === 'photos' && way !== 'folders' ? asked() : {} }"
       :aria-current="at === way ? 'page' : undefined"
       :data-test="`way-${way}`"
       >{{ t(`ways.${way}`) }}</RouterLink
