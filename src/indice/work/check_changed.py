@@ -17,7 +17,6 @@ from ..disk.names import names_on_disk
 from ..disk.walk import shown
 from ..store.among import among_words
 from ..store.bulk import insert_rows
-from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of
 from ..store.database import Database
 from ..store.files import is_to_check, settle_stirred
@@ -25,7 +24,8 @@ from ..store.models import File, Finding, Folder, Library
 from ..store.paths import exact_path, kept_path
 from ..store.plans import excuses_of
 from ..store.stages import CHECKED, note_done
-from .checks import check_library, folders_on_disk, item_of, rows_of
+from .checks import check_library, rows_of
+from .items import folders_on_disk, is_looked_inside, items_where
 
 __all__ = ["check_changed"]
 
@@ -220,18 +220,17 @@ def _hits(
     db: Session, library: Library, folder: Folder, reach: _Reach, off: frozenset[str]
 ) -> Iterable[tuple[str, Hit]]:
     root = bytes(folder.path)
-    looked = db.scalar(select(File.id).where(File.folder_id == folder.id, File.media.is_not(None)).limit(1)) is not None
+    looked = is_looked_inside(db, folder)
+    convention = convention_of(db, library.convention)
     outside = frozenset(up for place in (*reach.units, *reach.shells) for up in shell_above(place))
 
     def listing(of: ColumnElement[bool], folders: Collection[str], hidden: frozenset[str]) -> Listing:
-        files = list(db.scalars(select(File).where(File.folder_id == folder.id, File.state != "missing", of)))
-        known = facts_for_names(db, files)
         return Listing(
             library=library.kind,
-            items=[item_of(file, known.get(file.entry_id or 0)) for file in files],
+            items=items_where(db, folder, of),
             folders=folders,
             looked_inside=looked,
-            convention=convention_of(db, library.convention),
+            convention=convention,
             outside=hidden,
         )
 

@@ -14,20 +14,9 @@ from dataclasses import dataclass, replace
 from functools import partial
 from multiprocessing import get_context
 
-from ..core.naming.checks import (
-    Finding,
-    Hit,
-    Item,
-    Listing,
-    find_hits,
-    is_media,
-    is_unexpected,
-    series_homes,
-    settle,
-    split_homes,
-    whole_folder_unexpected,
-)
-from ..core.naming.checks.units import is_shell, unique
+from ..core.naming.checks import Finding, Item, Listing, settle
+from ..core.naming.checks.parts import Part, hits_of_parts, look_at_shell, look_at_units
+from ..core.naming.checks.units import is_shell
 from ..core.naming.convention import Convention, shipped
 from ..core.reading.siblings import read_listing
 from ..disk.names import names_on_disk
@@ -40,10 +29,6 @@ BATCH = 300
 """So many units at most are one batch of work for a process."""
 _HIDDEN = (b".Trash", b"$RECYCLE.BIN", b"System Volume Information", b"lost+found", b"#recycle", b"@eaDir")
 _CLOSED = "No permission to read it. Give the account that runs Indice read access."
-_EMPTY = "folder-empty"
-_STRANGE = "kind-unexpected"
-
-_Slugged = tuple[str, Hit]
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,26 +42,6 @@ class _Task:
     outside: frozenset[str]
 
 
-@dataclass(slots=True)
-class _Unit:
-    """What a unit holds."""
-
-    path: str
-    media: int = 0
-    strange: int = 0
-    is_empty: bool = False
-
-
-@dataclass(slots=True)
-class _Report:
-    """What a batch of units comes to."""
-
-    hits: list[_Slugged]
-    units: list[_Unit]
-    homes: list[str]
-    """Folders of series, for finding one series in two of them."""
-
-
 def check_folder(
     root: bytes, library: str, *, look_inside: bool, convention: Convention | None = None
 ) -> list[Finding]:
@@ -86,10 +51,11 @@ def check_folder(
         shell, units = _split(root)
         outside = frozenset(os.fsdecode(here.path) for here in shell)
         task = _Task(root, library, look_inside, convention or shipped("Roomy"), outside)
-        reports = _check_units(task, units)
-        hits = [hit for report in reports for hit in report.hits]
-        hits += _check_shell(task, shell, units, reports)
-        return settle(unique(hits), names_on_disk(root))
+        above = _listing(replace(task, outside=frozenset()), shell)
+        above.folders = [*above.folders, *map(os.fsdecode, units)]
+        parts = [*_check_units(task, units), look_at_shell(above, outside)]
+        hits = hits_of_parts(library, outside, list(map(os.fsdecode, units)), parts, partial(_listing_of, task))
+        return settle(hits, names_on_disk(root))
     finally:
         gc.enable()
 
@@ -110,7 +76,7 @@ def _split(root: bytes) -> tuple[list[Directory], list[bytes]]:
     return shell, sorted(units)
 
 
-def _check_units(task: _Task, units: Sequence[bytes]) -> list[_Report]:
+def _check_units(task: _Task, units: Sequence[bytes]) -> list[Part]:
     processes = min(os.cpu_count() or 1, len(units), 8)
     size = max(1, min(BATCH, len(units) // (processes * 4 or 1)))
     batches = [units[start : start + size] for start in range(0, len(units), size)]
@@ -120,71 +86,15 @@ def _check_units(task: _Task, units: Sequence[bytes]) -> list[_Report]:
         return pool.map(partial(_check_batch, task), batches, chunksize=1)
 
 
-def _check_batch(task: _Task, units: Sequence[bytes]) -> _Report:
-    walked = [[here for here in walk(task.root, below=unit) if not _is_hidden(here.path)] for unit in units]
-    listing = _listing(task, [here for unit in walked for here in unit])
-    hits = list(find_hits(listing))
-    empty = {hit.path for slug, hit in hits if slug == _EMPTY}
-    found = {os.fsdecode(unit): _Unit(os.fsdecode(unit)) for unit in units}
-    for unit in found.values():
-        unit.is_empty = f"{unit.path}/" in empty
-    depth = {path.count("/") + 1 for path in found}
-    for item in listing.items:
-        if is_media(item):
-            parts = item.path.split("/")
-            unit = next(found[path] for level in depth if (path := "/".join(parts[:level])) in found)
-            unit.media += 1
-            unit.strange += is_unexpected(item, task.library)
-    return _Report(hits, list(found.values()), series_homes(listing))
+def _check_batch(task: _Task, units: Sequence[bytes]) -> Part:
+    walked = [here for unit in units for here in walk(task.root, below=unit) if not _is_hidden(here.path)]
+    return look_at_units(_listing(task, walked), list(map(os.fsdecode, units)))
 
 
-def _check_shell(
-    task: _Task, shell: Sequence[Directory], units: Sequence[bytes], reports: Sequence[_Report]
-) -> list[_Slugged]:
-    """What lies in folders that only sort, and what concerns several units."""
-    listing = _listing(replace(task, outside=frozenset()), shell)
-    listing.folders = [*listing.folders, *(os.fsdecode(unit) for unit in units)]
-    found = [(slug, hit) for slug, hit in find_hits(listing) if slug not in (_EMPTY, _STRANGE) or hit.path[-1] != "/"]
-    whole: list[_Slugged] = []
-    for here in sorted(shell, key=lambda here: here.path):
-        folder = os.fsdecode(here.path)
-        if not folder or any(hit.path.startswith(folder) for _, hit in whole):
-            continue
-        below = [unit for report in reports for unit in report.units if unit.path.startswith(folder + "/")]
-        loose = [item for item in listing.items if item.path.startswith(folder + "/")]
-        media = sum(unit.media for unit in below) + sum(map(is_media, loose))
-        strange = sum(unit.strange for unit in below) + sum(is_unexpected(item, task.library) for item in loose)
-        if media == strange > 1:
-            paths = [
-                path
-                for report in reports
-                for slug, hit in report.hits
-                if slug == _STRANGE and hit.path.startswith(folder + "/")
-                for path in (hit.also or (hit.path,))
-            ]
-            whole.append((_STRANGE, whole_folder_unexpected(folder, task.library, paths, loose)))
-    empty = [(slug, hit) for slug, hit in find_hits(_with_stand_ins(task, shell, reports), only=frozenset((_EMPTY,)))]
-    homes = sorted(home for report in reports for home in report.homes)
-    return [*found, *whole, *empty, *_split_series(task, homes)]
-
-
-def _with_stand_ins(task: _Task, shell: Sequence[Directory], reports: Sequence[_Report]) -> Listing:
-    """The shell with one file for every unit that is not empty, for finding folders that are."""
-    listing = _listing(replace(task, outside=frozenset(), look_inside=False), shell)
-    units = [unit for report in reports for unit in report.units]
-    full = [Item(path=f"{unit.path}/full", kind="sidecar", reading={}) for unit in units if not unit.is_empty]
-    folders = [*listing.folders, *(unit.path for unit in units)]
-    return Listing(library=task.library, items=[*listing.items, *full], folders=folders, closed=listing.closed)
-
-
-def _split_series(task: _Task, homes: Sequence[str]) -> list[_Slugged]:
-    """One series in two units: both are listed again, together, which is rare and small."""
-    apart = split_homes(homes)
-    if not apart:
-        return []
-    directories = [here for home in apart for here in walk(task.root, below=os.fsencode(home))]
-    listing = _listing(replace(task, outside=frozenset(), look_inside=False), directories)
-    return list(find_hits(listing, only=frozenset(("series-split",))))
+def _listing_of(task: _Task, folders: Sequence[str]) -> Listing:
+    """Folders with all below, listed again to be looked at together, which is rare and small."""
+    directories = [here for folder in folders for here in walk(task.root, below=os.fsencode(folder))]
+    return _listing(replace(task, outside=frozenset(), look_inside=False), directories)
 
 
 def list_folder(root: bytes, library: str, *, look_inside: bool, convention: Convention | None = None) -> Listing:

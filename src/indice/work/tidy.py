@@ -27,8 +27,8 @@ from ..store.paths import exact_path, kept_path
 from ..store.plans import follow_moves, plan_at
 from ..store.taught import corrections_of
 from .check_changed import check_changed
-from .checks import listing_of
 from .grouping import regroup
+from .items import listing_of
 from .progress import Progress, Stopped
 from .scan import new_file
 

@@ -8,9 +8,7 @@ from typing import Any
 
 from ..belongings import with_belongings
 from . import films, general, music, names, photos, series, subtitles
-from .general import is_media, is_unexpected, whole_folder_unexpected
 from .model import MAINS, Check, Finding, Hit, Item, Listing, Move
-from .series import series_homes, split_homes
 
 __all__ = [
     "CHECKS",
@@ -23,13 +21,8 @@ __all__ = [
     "Move",
     "as_json",
     "find_hits",
-    "is_media",
-    "is_unexpected",
     "run_checks",
-    "series_homes",
     "settle",
-    "split_homes",
-    "whole_folder_unexpected",
 ]
 
 CHECKS: tuple[Check, ...] = (

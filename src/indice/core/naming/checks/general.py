@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import posixpath
-from collections.abc import Iterable, Iterator
+from collections.abc import Collection, Iterable, Iterator
 
 from ...reading.reader import family_of
 from ...reading.work import folder_role
@@ -11,11 +11,13 @@ from ..belongings import is_disc_folder
 from .model import Hit, Item, Listing, check
 
 __all__ = [
+    "empty_of",
     "extension_wrong",
     "file_empty",
     "file_unfinished",
     "file_unreadable",
     "folder_empty",
+    "full_folders",
     "is_junk",
     "is_media",
     "is_unexpected",
@@ -199,6 +201,11 @@ def extension_wrong(listing: Listing) -> Iterator[Hit]:
 )
 def folder_empty(listing: Listing) -> Iterator[Hit]:
     """Nothing in it, or only litter or unfinished downloads; nested ones are one finding, on the outermost."""
+    yield from empty_of(listing.all_folders, full_folders(listing))
+
+
+def full_folders(listing: Listing) -> set[str]:
+    """Folders that hold more than litter and unfinished downloads, and all above these; the top one and those outside."""
     full: set[str] = {"", *listing.outside}
     for item in listing.items:
         if is_unfinished(item.name) or (item.kind == "other" and is_junk(item, listing)):
@@ -206,7 +213,12 @@ def folder_empty(listing: Listing) -> Iterator[Hit]:
         _mark(full, item.folder)
     for folder in listing.closed:
         _mark(full, folder)
-    for folder in sorted(listing.all_folders):
+    return full
+
+
+def empty_of(folders: Iterable[str], full: Collection[str]) -> Iterator[Hit]:
+    """A finding for each folder that is not among the full ones, but for those in another of which that is said."""
+    for folder in sorted(folders):
         is_outermost = folder not in full and folder.rpartition("/")[0] in full
         if is_outermost and not _OF_DISCS & set(folder.casefold().split("/")):
             yield Hit(f"{folder}/", "Nothing is in it. Delete it when you do not need it.")

@@ -1,0 +1,86 @@
+"""A library's records as checks and plans see them."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Mapping
+from typing import Any
+
+from sqlalchemy import ColumnElement, select
+from sqlalchemy.orm import Session, defer
+
+from ..core.naming.checks import Item, Listing
+from ..store.catalog import facts_for_names
+from ..store.conventions import convention_of
+from ..store.models import File, Folder, Library
+
+__all__ = ["folders_on_disk", "is_looked_inside", "items_where", "listing_of"]
+
+
+def _item_of(file: File, known: Mapping[str, Any] | None = None) -> Item:
+    """A record as checks see it; `known` is what the catalog says of it."""
+    media = file.media or {}
+    looked = file.media is not None
+    moment = media.get("taken")
+    return Item(
+        path=os.fsdecode(bytes(file.path)),
+        kind=file.kind,
+        reading=file.reading,
+        size_bytes=file.size_bytes,
+        tags=media.get("tags") if looked else None,
+        has_picture=media.get("has_picture") if looked else None,
+        taken=moment,
+        original=media.get("original") or (moment if file.kind == "clip" else None),
+        wrong_format=tuple(media["wrong_format"]) if media.get("wrong_format") else None,
+        problem=file.problem if file.problem.startswith("No permission") else "",
+        known=known or {},
+    )
+
+
+def items_where(db: Session, folder: Folder, *where: ColumnElement[bool]) -> list[Item]:
+    """The files of a library's folder that are not missing; `where` says which."""
+    query = select(File).where(File.folder_id == folder.id, File.state != "missing", *where)
+    items: list[Item] = []
+    same: dict[str, str] = {}
+    for files in db.scalars(query.options(defer(File.marks)).execution_options(yield_per=5000)).partitions():
+        known = facts_for_names(db, files)
+        for file in files:
+            item = _item_of(file, known.get(file.entry_id or 0))
+            item.reading, item.folder = _told_once(file.reading, same), same.setdefault(item.folder, item.folder)
+            items.append(item)
+    return items
+
+
+def is_looked_inside(db: Session, folder: Folder) -> bool:
+    """Whether any file of a library's folder was looked into."""
+    looked = select(File.id).where(File.folder_id == folder.id, File.media.is_not(None)).limit(1)
+    return db.scalar(looked) is not None
+
+
+def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
+    """A library's folder as plans see it. Folders that hold no file are looked for on the disk."""
+    return Listing(
+        library=library.kind,
+        items=items_where(db, folder),
+        folders=folders_on_disk(bytes(folder.path)),
+        looked_inside=is_looked_inside(db, folder),
+        convention=convention_of(db, library.convention),
+    )
+
+
+def _told_once(reading: Mapping[str, Any], same: dict[str, str]) -> dict[str, Any]:
+    """A reading that shares its names of fields, and its texts, with those before: most say the same."""
+    return {
+        same.setdefault(name, name): same.setdefault(value, value) if isinstance(value, str) else value
+        for name, value in reading.items()
+    }
+
+
+def folders_on_disk(root: bytes, below: str = "") -> list[str]:
+    """Every folder below one of a library's folders, the one that it begins with among them, but for hidden ones."""
+    start = os.path.join(root, os.fsencode(below)) if below else root
+    found = [below] if below and os.path.isdir(start) else []
+    for place, names, _ in os.walk(start):
+        names[:] = [name for name in names if not name.startswith(b".")]
+        found += [os.fsdecode(os.path.relpath(os.path.join(place, name), root)) for name in names]
+    return found
