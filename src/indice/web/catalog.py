@@ -39,7 +39,7 @@ from ..store.named import Named, named_like
 from ..store.viewer import keeps
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
-from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out, viewer
+from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out, placed_cards_of, viewer
 from .look import credits_of, related_of, versions_of
 from .schemas import (
     ArtworkOut,
@@ -103,7 +103,7 @@ def search(query: SearchQuery) -> FoundOut:
         else:
             found = matching_filters(db, filters, viewer().person_id, limit=MOST_FOUND)
         return FoundOut(
-            entries=cards_of(db, found),
+            entries=placed_cards_of(db, found),
             named=[
                 FoundNameOut(group=one.group, value=one.value, shelf=shelf_of(one.kind), count=one.count)
                 for one in named

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from .found import Work
+from .found import Found, Work
 from .parts import (
     PART,
     PART_NUMBERS,
@@ -68,6 +68,8 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
         end = hour.end() if hour else end
     if proper:
         work.technical["proper"] = (True, *where, "second version of a release")
+    if text[begin:head_end].rstrip().endswith(("#", "№")):
+        head_end = begin + len(text[begin:head_end].rstrip()) - 1  # the sign of the number
     _series_head(seen, work, begin, head_end)
     tail = tail_start(seen, end, loose=False)
     title_start, title_end = end, tail
@@ -86,6 +88,8 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
     take_edition(seen, work, end)
     take_technical(seen, work, tail)
     work.subtitle = title_of(seen, title_start, title_end, "what stands after the mark")
+    if work.subtitle is None:
+        work.subtitle = _quoted_title(seen, title_start)
     if work.subtitle and date is None and numbers:
         inner_date = DATE.search(text, end, title_end)
         if inner_date and not text[end : inner_date.start()].strip(" ._-"):
@@ -95,6 +99,14 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
     split_aka(seen, work)
     work.bare = work.title is None
     return True
+
+
+def _quoted_title(seen: Scan, start: int) -> Found | None:
+    """A title in corner brackets, which quote what stands in them: `第07話「霧」`."""
+    for bracket in seen.brackets:
+        if bracket.start >= start and seen.raw[bracket.start] == "「" and not bracket.used and bracket.inner.strip():
+            return title_of(seen, bracket.start + 1, bracket.end - 1, "title in quotation marks")
+    return None
 
 
 _LAST_OF_ALL = re.compile(r"[\s._]+(?:END|FIN|FINAL)(?=\s*$|\s*[\[(])")

@@ -55,10 +55,10 @@ DISC_TAIL = re.compile(
 )
 FEATURING = re.compile(
     r"""
-    \s* [(\[] (?: feat\.? | ft\.? | featuring | with | w/
+    [\s_]* [(\[] (?: feat\.? | ft\.? | featuring | with | w/
       | (?: mit | avec | con | com | med | met ) (?= (?: \s+ (?-i: [A-ZÀ-Þ] ) [\w'’.-]+ ){2,4} [)\]] ) )
-      \s+ (?P<names> [^)\]]+ ) [)\]]
-    | \s+ (?: feat\.? | ft\.? | featuring ) \s+ (?P<names2> .+? ) (?= \s* [(\[] | $ )
+      [\s_]+ (?P<names> [^)\]]+ ) [)\]]
+    | [\s_]+ (?: feat\.? | ft\.? | featuring ) [\s_]+ (?P<names2> .+? ) (?= [\s_]* [(\[] | $ )
     """,
     re.IGNORECASE | re.VERBOSE,
 )
@@ -647,6 +647,9 @@ def _place(
     return album, artist, disc, sense
 
 
+_HOLDS_WORKS = re.compile(rf"(?<![^\W_])(?:{alternation('works')})$", re.IGNORECASE)
+
+
 def _leave_shelves(named: list[Folder], stem: str, sense: str) -> None:
     """Leave out folders that only hold others: shelves, artists said again, series of books."""
     if len(named) > 1 and named[-1].artist and named[-1].album:
@@ -654,6 +657,8 @@ def _leave_shelves(named: list[Folder], stem: str, sense: str) -> None:
         is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
         if named[-2].kind == "shelf" or is_said_again:
             named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
+    if sense != "book" and len(named) > 2 and _HOLDS_WORKS.search(named[-2].name):
+        named.pop(-2)  # of a composer's works those of one form
     if sense == "book" and len(named) == 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)) and counted["book"]:
         named[-1].artist = None  # its place in a series that nobody names
         named[-1].album = re.sub(rf"^{re.escape(counted[0])}", "", named[-1].album or "") or named[-1].album
@@ -773,9 +778,12 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
 
 
 def _names(text: str) -> list[str]:
+    text = text.replace("_", " ") if " " not in text else text
     return [part.strip() for part in re.split(r"\s*,\s*|\s+&\s+|\s+and\s+(?=[A-Z])", text) if part.strip()]
 
 
+_RATE_LAST = re.compile(r"(?<=\S)\s*\[(?P<rate>64|96|112|128|160|192|224|256|320)\]$")
+"""A rate alone in square brackets behind a title: in round ones it may be the title's own number."""
 _DISC_ASIDE = re.compile(rf" [(\[]((?:{alternation('disc')})[\s._]?[0-9]{{1,2}})[)\]](?= - )", re.IGNORECASE)
 """A disc in a bracket between album and number stands for a column of its own: `Album (Disc 1) - 02`; as many letters."""
 
@@ -784,8 +792,12 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     """A track or its lyrics."""
     reading = Reading(kind)
     stem = _DISC_ASIDE.sub(r" - \1", stem)
-    album, artist, _, sense = _place(reading, folders, stem)
     at = len(path) - len(path.rsplit("/", 1)[-1])
+    rate = _RATE_LAST.search(stem)
+    if rate is not None:
+        reading.put("bitrate", int(rate["rate"]), (at + rate.start("rate"), at + rate.end("rate")), "rate in brackets")
+        stem = stem[: rate.start()]
+    album, artist, _, sense = _place(reading, folders, stem)
     if artist is not None and artist.kind == "shelf" and re.search(r"\S\s+[-–—]\s+\S", stem):
         if album is None:
             artist = None  # the file names its own artist

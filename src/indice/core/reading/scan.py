@@ -85,6 +85,8 @@ class Scan:
     ids: list[tuple[str, str, int, int]] = field(default_factory=list)
     dotted: bool = False
     """Dots or underscores stand for spaces."""
+    raw: str = ""
+    """As it was written, letter for letter: `text` has plain signs for wide ones."""
 
 
 def scan(segment: str) -> Scan:
@@ -129,7 +131,7 @@ def scan(segment: str) -> Scan:
     dotted = (" " not in text.strip() and ("." in text or "_" in text)) or text.count(".") + text.count(
         "_"
     ) > 2 * text.count(" ") + 1
-    return Scan(text, tokens, techs, brackets, years, ids, dotted)
+    return Scan(text, tokens, techs, brackets, years, ids, dotted, segment)
 
 
 _NO_SCHEMES = frozenset(["edition", "cut", "disc", "cd", "vol", "part", "season", "episode", "ep", "opus"])

@@ -531,13 +531,13 @@ def read_video(path: str, folders: list[str], stem: str, *, series: bool) -> Rea
 _EXTRA_SUFFIX = re.compile(
     r"[\s._-]*(?:[-._\s(\[])(?P<word>"
     + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
-    + r")[)\]]?[\s._-]*(?P<n>[0-9]{0,2})$",
+    + r")[)\]]?[\s._-]*#?(?P<n>[0-9]{0,2})$",
     re.IGNORECASE,
 )
 _STRICT_SUFFIX = re.compile(
     r"(?:-|\s-\s|\.|_)(?P<word>"
     + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
-    + r")[0-9]{0,2}$",
+    + r")(?:[\s._-]?#?[0-9]{1,2})?$",
     re.IGNORECASE,
 )
 
@@ -555,7 +555,7 @@ _ENDINGS = tuple(
     for spelled in EXTRA_WORDS
     for word in {spelled, spelled.replace(" ", "."), spelled.replace(" ", "_"), spelled.replace(" ", "")}
 )
-_SPACED_SUFFIX = re.compile(r"[\s(\[](trailer|sample)[)\]]?$", re.IGNORECASE)
+_SPACED_SUFFIX = re.compile(r"[\s(\[](trailer|sample|teaser)(?:[\s._-]?#?[0-9]{1,2})?[)\]]?$", re.IGNORECASE)
 _ANY_YEAR = re.compile(r"(?:19|20)[0-9]{2}")
 
 
@@ -580,7 +580,7 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     if series and (mark := SXXEYY.search(stem)) and not int(mark["season"] or mark["season2"] or 1):
         folders = []  # a special that counts itself is an episode, wherever it lies
     bare = _role_word(stem.rstrip("0123456789 ")) if len(stem) <= LONGEST_ROLE else None
-    ending = stem.rstrip("0123456789)] ").lower().endswith(_ENDINGS)
+    ending = stem.rstrip("0123456789)]# ._-").lower().endswith(_ENDINGS)
     for index in range(len(folders) - 1, -1, -1):
         lowered = _spaced(folders[index])
         if lowered in EXTRA_FOLDERS and index > 0:
