@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import os
 import random
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 import pytest
@@ -58,7 +58,7 @@ def write(root: Path, kind: str, seed: int) -> None:
         (root / folder).mkdir(parents=True, exist_ok=True)
 
 
-def told(findings: Sequence[Finding]) -> dict[tuple[str, str], tuple[object, ...]]:
+def told(findings: Sequence[Finding]) -> Mapping[tuple[str, str], tuple[object, ...]]:
     """What is said of each path, and how it is mended."""
     found = {(f.check, f.path): (f.message, f.fix, f.wanted, sorted(f.moves), sorted(f.also)) for f in findings}
     assert len(found) == len(findings), "each once"
