@@ -6,7 +6,7 @@ from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
-from sqlalchemy import exists, func, select, update
+from sqlalchemy import ColumnElement, exists, func, select, text, update
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
@@ -24,6 +24,7 @@ __all__ = [
     "NewFile",
     "Recorded",
     "absences",
+    "bunches_to_probe",
     "count_away",
     "files_to_probe",
     "folder_at",
@@ -46,7 +47,6 @@ __all__ = [
     "save_probe",
     "settle_away",
     "settle_stirred",
-    "still_to_probe",
     "stir",
     "stirred",
 ]
@@ -296,15 +296,28 @@ def settle_away(db: Session, library_id: int, *, gone: bool) -> int:
     return len(away)
 
 
-def files_to_probe(db: Session, library_id: int) -> list[tuple[int, bytes, bytes, str]]:
-    """Id, folder, path and kind of files that nobody has looked into as they are, in the order of paths."""
-    query = (
-        select(File.id, Folder.path, File.path, File.kind)
-        .join(Folder)
-        .where(Folder.library_id == library_id, LOOKED.is_due(), File.state == "present")
-        .order_by(File.shown)
-    )
-    return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in db.execute(query)]
+def _to_probe(library_id: int) -> tuple[ColumnElement[bool], ...]:
+    """Files, joined with their folders, that nobody has looked into as they are."""
+    return Folder.library_id == library_id, LOOKED.is_due(), File.state == "present"
+
+
+def bunches_to_probe(db: Session, library_id: int, size: int) -> list[tuple[int, int]]:
+    """Files that nobody has looked into, in bunches of so many neighbouring numbers: that of the bunch, and how many are due.
+
+    They come in the order in which the first path of each stands.
+    """
+    number = (File.id // size).label("bunch")
+    query = select(number, func.count()).join(Folder).where(*_to_probe(library_id))
+    query = query.group_by(text("bunch")).order_by(func.min(File.shown))
+    return list(db.execute(query).tuples())
+
+
+def files_to_probe(db: Session, library_id: int, bunch: int, size: int) -> list[tuple[int, bytes, bytes, str]]:
+    """Id, folder, path and kind of the files of a bunch that nobody has looked into as they are, in the order of paths."""
+    query = select(File.id, Folder.path, File.path, File.kind).join(Folder)
+    query = query.where(*_to_probe(library_id), File.id.between(bunch * size, bunch * size + size - 1))
+    rows = db.execute(query.order_by(File.shown)).tuples()
+    return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in rows]
 
 
 def more_to_probe_than(db: Session, library_id: int, count: int) -> bool:
@@ -313,12 +326,6 @@ def more_to_probe_than(db: Session, library_id: int, count: int) -> bool:
         select(File.id).join(Folder).where(Folder.library_id == library_id, LOOKED.is_due(), File.state == "present")
     )
     return len(list(db.scalars(waiting.limit(count + 1)))) > count
-
-
-def still_to_probe(db: Session, ids: Sequence[int]) -> set[int]:
-    """Of these files those that nobody has looked into as they are."""
-    query = select(File.id).where(among(File.id, ids), LOOKED.is_due(), File.state == "present")
-    return set(db.scalars(query))
 
 
 def save_digests(db: Session, found: Sequence[tuple[int, bytes | None, bytes | None]]) -> None:

@@ -159,14 +159,13 @@ def _in_json(text: str) -> str:
 
 def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
     """What is to be looked at; None when that is better everything."""
-    due = [
-        _directory_of(path)
-        for path in db.scalars(select(File.path).where(File.folder_id == folder.id, CHECKED.is_due()))
-    ]
     here = (File.folder_id == folder.id) & (File.state != "missing")
+    waits = (File.folder_id == folder.id) & CHECKED.is_due()
     total = db.scalar(select(func.count()).select_from(File).where(here)) or 0
-    if len(due) >= total or len(due) > max(FEW, total // 4):
+    count = db.scalar(select(func.count()).select_from(File).where(waits)) or 0
+    if count >= total or count > max(FEW, total // 4):
         return None
+    due = [_directory_of(path) for path in db.scalars(select(File.path).where(waits))]
     if any(_ODD in str(directory) for directory in folder.stirred):
         return None  # what is shown does not tell which folder it is
     directories = set(db.scalars(select(File.directory).where(here).distinct()))

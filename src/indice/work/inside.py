@@ -19,7 +19,7 @@ from ..disk.digest import SMALL_BYTES, digest_of, sample_of
 from ..disk.probe import Probe
 from ..disk.walk import is_away, shown
 from ..store.database import Database
-from ..store.files import Inside, files_to_probe, save_probe, still_to_probe
+from ..store.files import Inside, bunches_to_probe, files_to_probe, save_probe
 from ..store.machines import LOOKS_INSIDE
 from ..store.models import Folder
 from .drives import device_of, mark_folder_away
@@ -48,11 +48,11 @@ def sample_or_none(path: bytes | None) -> bytes | None:
 def look_inside(database: Database, library_id: int, progress: Progress) -> list[str]:
     """Look into all files that nobody has looked into; returns the folders whose drive went away meanwhile."""
     with database.begin() as db:
-        waiting = files_to_probe(db, library_id)
+        waiting = bunches_to_probe(db, library_id, BUNCH)
         folders = {bytes(f.path): f for f in db.scalars(select(Folder).where(Folder.library_id == library_id))}
     if not waiting:
         return []
-    progress.step(LOOKS_INSIDE, len(waiting))
+    progress.step(LOOKS_INSIDE, sum(count for _, count in waiting))
     devices = {root: device_of(root) for root in folders}
     vanished: list[bytes] = []
 
@@ -68,12 +68,11 @@ def look_inside(database: Database, library_id: int, progress: Progress) -> list
         out_of_reach(row[1] for row, result in found if result.out_of_reach)
         _save_probes(database, [(row, result) for row, result in found if row[1] not in vanished], progress)
 
-    with ThreadPoolExecutor(PROBERS) as pool, _Claims(database) as claims:
-        bunches = _bunches(waiting)
-        taken = [bunch for bunch in bunches if not _one(claims, bunch, do, progress)]
+    with ThreadPoolExecutor(PROBERS) as pool, _Claims(database, library_id) as claims:
+        taken = [bunch for bunch in waiting if not _one(claims, bunch, do, progress)]
         for bunch in taken:  # by helpers: they are through by now, or have died
             while not _one(claims, bunch, do, progress):
-                claims.wait(_number(bunch), progress.tell)
+                claims.wait(bunch[0], progress.tell)
     progress.tell()
     return [folders[root].shown for root in vanished]
 
@@ -85,20 +84,20 @@ def help_inside(database: Database, library_id: int, done: Callable[[int], None]
     reach a file: what that means is for the scan to say.
     """
     with database.begin() as db:
-        waiting = files_to_probe(db, library_id)
+        waiting = bunches_to_probe(db, library_id, BUNCH)
     count = 0
-    with ThreadPoolExecutor(PROBERS) as pool, _Claims(database) as claims:
-        for bunch in reversed(_bunches(waiting)):
-            if not claims.take(_number(bunch)):
+    with ThreadPoolExecutor(PROBERS) as pool, _Claims(database, library_id) as claims:
+        for number, _ in reversed(waiting):
+            if not claims.take(number):
                 continue
             try:
-                left = claims.left(bunch)
+                left = claims.left(number)
                 found = _look_into(left, pool)
                 if any(result.out_of_reach for _, result in found):
                     return count
                 _save_probes(database, found, None)
             finally:
-                claims.give_back(_number(bunch))
+                claims.give_back(number)
             count += len(left)
             done(len(left))
     return count
@@ -107,8 +106,9 @@ def help_inside(database: Database, library_id: int, done: Callable[[int], None]
 class _Claims:
     """Bunches that this worker is at."""
 
-    def __init__(self, database: Database) -> None:
+    def __init__(self, database: Database, library_id: int) -> None:
         self._database = database
+        self._library_id = library_id
         self._lease = Lease(database)
 
     def __enter__(self) -> _Claims:
@@ -127,34 +127,23 @@ class _Claims:
     def give_back(self, number: int) -> None:
         self._lease.give_back(INSIDE, number)
 
-    def left(self, bunch: Sequence[_Row]) -> list[_Row]:
+    def left(self, number: int) -> list[_Row]:
         """Of a bunch what nobody has looked into meanwhile."""
         with self._database.begin() as db:
-            left = still_to_probe(db, [row[0] for row in bunch])
-        return [row for row in bunch if row[0] in left]
+            return files_to_probe(db, self._library_id, number, BUNCH)
 
 
-def _number(bunch: Sequence[_Row]) -> int:
-    return bunch[0][0] // BUNCH
-
-
-def _bunches(waiting: Sequence[_Row]) -> list[list[_Row]]:
-    """Files by bunches, in the order in which the first of each stands."""
-    found: dict[int, list[_Row]] = {}
-    for row in waiting:
-        found.setdefault(row[0] // BUNCH, []).append(row)
-    return list(found.values())
-
-
-def _one(claims: _Claims, bunch: Sequence[_Row], do: Callable[[Sequence[_Row]], None], progress: Progress) -> bool:
+def _one(claims: _Claims, bunch: tuple[int, int], do: Callable[[Sequence[_Row]], None], progress: Progress) -> bool:
     """Do a bunch, as far as nobody has; False when somebody is at it."""
-    if not claims.take(_number(bunch)):
+    number, count = bunch
+    if not claims.take(number):
         return False
     try:
-        do(claims.left(bunch))
+        left = claims.left(number)
+        do(left)
     finally:
-        claims.give_back(_number(bunch))
-    progress.advance(len(bunch), shown(bunch[-1][2]))
+        claims.give_back(number)
+    progress.advance(count, shown(left[-1][2]) if left else "")
     return True
 
 
