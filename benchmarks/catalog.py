@@ -273,6 +273,8 @@ def requests_of(client: FlaskClient, database: Database) -> Iterator[tuple[str, 
     yield "songs, first page", lambda _: "/api/songs"
     yield "songs, newest", lambda _: "/api/songs?sort=added"
     yield "songs, by a word", lambda n: f"/api/songs?words={_WORDS[n % len(_WORDS)]}"
+    yield "folders of music", lambda _: "/api/shelves/music/folders?folder_id=3"
+    yield "folders of photos", lambda _: "/api/shelves/photos/folders?folder_id=4"
     yield "shelf films, by year", lambda _: "/api/shelves/films?sort=year"
     for sort in ("length", "resolution", "size", "rating"):
         yield f"shelf films, by {sort}", lambda _, sort=sort: f"/api/shelves/films?sort={sort}"

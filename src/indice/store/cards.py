@@ -12,7 +12,7 @@ from .among import among
 from .catalog import artwork_of, main_picture
 from .models import Artwork, Entry, File
 
-__all__ = ["Card", "cards_for"]
+__all__ = ["Card", "cards_for", "pictures_for"]
 
 _HOLDER = aliased(Entry)
 
@@ -36,23 +36,29 @@ def cards_for(db: Session, entries: Sequence[Entry]) -> list[Card]:
     if not entries:
         return []
     ids = [entry.id for entry in entries]
-    pictures = artwork_of(db, ids)
+    shown = pictures_for(db, entries)
     below = select(Entry.parent_id, func.count()).where(among(Entry.parent_id, ids)).group_by(Entry.parent_id)
     counts = {parent: count for parent, count in db.execute(below) if parent is not None}
     titles = _titles(db, {entry.parent_id for entry in entries if entry.parent_id})
-    own = {entry.id: main_picture(entry.kind, pictures.get(entry.id, [])) for entry in entries}
     moving = _moving(db, [entry.id for entry in entries if entry.kind == "photo"])
-    borrowed = _borrowed_pictures(db, [entry for entry in entries if own[entry.id] is None])
     return [
         Card(
             entry,
-            own[entry.id] or borrowed.get(entry.id),
+            shown.get(entry.id),
             titles.get(entry.parent_id or 0, ""),
             counts.get(entry.id, 0),
             entry.id in moving,
         )
         for entry in entries
     ]
+
+
+def pictures_for(db: Session, entries: Sequence[Entry]) -> dict[int, Artwork]:
+    """The picture of each entry, or that of what it lies in or what lies in it; none where there is none."""
+    pictures = artwork_of(db, [entry.id for entry in entries])
+    own = {entry.id: main_picture(entry.kind, pictures.get(entry.id, [])) for entry in entries}
+    found = {id_: picture for id_, picture in own.items() if picture is not None}
+    return _borrowed_pictures(db, [entry for entry in entries if entry.id not in found]) | found
 
 
 def _moving(db: Session, photos: Sequence[int]) -> set[int | None]:

@@ -10,6 +10,7 @@ from sqlalchemy import ColumnElement, Integer, LargeBinary, and_, column, select
 from sqlalchemy.orm import Session
 
 from ..core.facts.clean import clean_text
+from ..errors import IndiceError
 from .family import entries_at
 from .models import Entry, File, Folder, Library
 from .orders import packed, page_unknown, unpacked
@@ -22,6 +23,7 @@ __all__ = [
     "Lying",
     "folders_in",
     "is_folder",
+    "name_of_root",
     "pieces_below",
     "pieces_in",
     "roots_of",
@@ -71,19 +73,31 @@ class Lying:
 
 def roots_of(db: Session, shelf: str) -> list[Lying]:
     """The libraries' folders in which something of a shelf lies."""
-    folders = db.execute(
-        select(Folder.id, Folder.shown, Library.name)
-        .join(Library, Library.id == Folder.library_id)
-        .order_by(Library.name, Folder.id)
-    ).all()
-    often = [name for _, _, name in folders]
     found: list[Lying] = []
-    for id_, shown, library in folders:
+    for id_, name in _named_roots(db).items():
         first = _first_below(db, shelf, id_, [""]).get("")
         if first is not None:
-            last = str(shown).rstrip("/").rpartition("/")[2]
-            name = f"{library}: {last}" if often.count(library) > 1 and last else str(library)
             found.append(Lying(id_, "", name, first))
+    return found
+
+
+def name_of_root(db: Session, folder_id: int) -> str:
+    """What a library's folder is called; raises :class:`IndiceError` where there is none that may be seen."""
+    name = _named_roots(db).get(folder_id)
+    if name is None:
+        raise IndiceError("There is no such folder.", reference="folder-unknown", status=404)
+    return name
+
+
+def _named_roots(db: Session) -> dict[int, str]:
+    """The folders of all libraries by their names: that of the library, with its own where that has several."""
+    query = select(Folder.id, Folder.shown, Library.name).join(Library, Library.id == Folder.library_id)
+    folders = db.execute(query.order_by(Library.name, Folder.id)).tuples().all()
+    often = [library for _, _, library in folders]
+    found: dict[int, str] = {}
+    for id_, shown, library in folders:
+        last = shown.rstrip("/").rpartition("/")[2]
+        found[id_] = f"{library}: {last}" if often.count(library) > 1 and last else library
     return found
 
 

@@ -8,9 +8,10 @@ from apiflask import APIBlueprint
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
-from ..store.lying import KINDS, Lying, folders_in, pieces_below, pieces_in, roots_of
+from ..store.cards import pictures_for
+from ..store.lying import KINDS, Lying, folders_in, name_of_root, pieces_below, pieces_in, roots_of
 from ..store.songs import songs_of
-from .common import begin, cards_of
+from .common import begin, cards_of, picture_out
 from .schemas_lying import LyingOut, LyingQuery, LyingsOut, PiecesOut, PiecesQuery
 from .songs import songs_out
 
@@ -28,14 +29,11 @@ def read_folders(shelf: str, query: LyingQuery) -> LyingsOut:
     """A page of the folders right below one; the libraries' own where none is named."""
     _check(shelf)
     with begin() as db:
-        roots = roots_of(db, shelf)
         if query.folder_id is None:
-            found, following, root = roots, None, ""
+            found, following, root = roots_of(db, shelf), None, ""
         else:
+            root = name_of_root(db, query.folder_id)
             found, following = folders_in(db, shelf, query.folder_id, query.path, query.after)
-            root = next((one.name for one in roots if one.folder_id == query.folder_id), "")
-            if not root:
-                raise IndiceError("There is no such folder.", reference="folder-unknown", status=404)
         return LyingsOut(folders=_out(db, found), following=following, root=root)
 
 
@@ -64,10 +62,8 @@ def _check(shelf: str) -> None:
 
 
 def _out(db: Session, found: Sequence[Lying]) -> list[LyingOut]:
-    pictures = {
-        card.id: card.picture for card in cards_of(db, list({one.first.id: one.first for one in found}.values()))
-    }
+    pictures = pictures_for(db, list({one.first.id: one.first for one in found}.values()))
     return [
-        LyingOut(folder_id=one.folder_id, path=one.path, name=one.name, picture=pictures.get(one.first.id))
+        LyingOut(folder_id=one.folder_id, path=one.path, name=one.name, picture=picture_out(pictures.get(one.first.id)))
         for one in found
     ]
