@@ -109,7 +109,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
         "portrait",
         re.compile(
-            r"^PORTRAIT(?=_[0-9])|[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?",
+            r"^(?:[0-9]+l?)?PORTRAIT(?=_[0-9])|[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?",
             re.I,
         ),
     ),
@@ -146,7 +146,7 @@ _PHONE = re.compile(
     r"^(?:IMG|VID|PXL|MVIMG|PANO|BURST|Screenshot|clip|video|movie|trim|signal|photo|image|P|C|DJI)?[-_\s]?$", re.I
 )
 _TAIL_DROP = re.compile(
-    r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|[48][kK]|uhd|UHD|hdr|HDR|EFFECTS|Pro|Rich|COLLAGE|ANIMATION|BOKEH|MIX|RAW|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$"
+    r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|[48][kK]|uhd|UHD|hdr|[a-z]?HDR|HHT|NR|Auto|EFFECTS|Pro|Rich|COLLAGE|ANIMATION|BOKEH|MIX|RAW|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$"
 )
 _MACHINE = re.compile(
     r"^(?:(?=[^ ]*[0-9])(?=[^ ]*[a-f])[0-9a-f]{10,}|[0-9a-f]{8}(?:[- ][0-9a-f]{4}){3}[- ][0-9a-f]{12}|(?-i:[A-Z]{2,5}(?:[ _-][A-Z]{2,5})*(?:[ _-][0-9]+)+)|(?-i:WIN|[0-9]{3,}[A-Z]{2,5})|[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$",
