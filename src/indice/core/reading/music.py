@@ -782,6 +782,10 @@ def _names(text: str) -> list[str]:
     return [part.strip() for part in re.split(r"\s*,\s*|\s+&\s+|\s+and\s+(?=[A-Z])", text) if part.strip()]
 
 
+_LOOSE_SHOW = re.compile(
+    rf"(?P<show>[^\W\d_].*?)(?:\s+[-–—]\s+(?=(?:{alternation('episode')})?[\s._#]*[0-9])|\s+(?=#[0-9]))", re.IGNORECASE
+)
+"""A show before the number or the day of its episode, in a folder of many shows."""
 _RATE_LAST = re.compile(r"(?<=\S)\s*\[(?P<rate>64|96|112|128|160|192|224|256|320)\]$")
 """A rate alone in square brackets behind a title: in round ones it may be the title's own number."""
 _DISC_ASIDE = re.compile(rf" [(\[]((?:{alternation('disc')})[\s._]?[0-9]{{1,2}})[)\]](?= - )", re.IGNORECASE)
@@ -798,6 +802,10 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         reading.put("bitrate", int(rate["rate"]), (at + rate.start("rate"), at + rate.end("rate")), "rate in brackets")
         stem = stem[: rate.start()]
     album, artist, _, sense = _place(reading, folders, stem)
+    loose = _LOOSE_SHOW.match(stem) if sense == "podcast" and album is None and artist is None else None
+    if loose is not None:
+        album = replace(_folder(loose["show"]), at=at)
+        stem, at = stem[loose.end() :], at + loose.end()
     if artist is not None and artist.kind == "shelf" and re.search(r"\S\s+[-–—]\s+\S", stem):
         if album is None:
             artist = None  # the file names its own artist
@@ -1271,7 +1279,7 @@ def _own_title(
         (
             m
             for m in re.finditer(
-                r"\s*[(\[](?P<words>(?:[0-9]{4}\s+)?(?:digital(?:ly)?\s+)?remaster(?:ed)?(?:\s+[0-9]{4})?(?:\s+version)?|deluxe(?: edition)?|bonus track|unabridged|explicit)[)\]]",
+                r"[\s_]*[(\[](?P<words>(?:[0-9]{4}[\s_]+)?(?:digital(?:ly)?[\s_]+)?remaster(?:ed)?(?:[\s_]+[0-9]{4})?(?:[\s_]+version)?|deluxe(?:[\s_]edition)?|bonus[\s_]track|unabridged|explicit)[)\]]",
                 body,
                 re.IGNORECASE,
             )
@@ -1279,11 +1287,12 @@ def _own_title(
         None,
     )
     if edition:
-        if edition["words"].lower() not in ("bonus track", "explicit"):
+        said = edition["words"].replace("_", " ").strip()
+        if said.lower() not in ("bonus track", "explicit"):
             reading.facts.pop("edition", None)
             reading.put(
                 "edition",
-                edition["words"].strip(),
+                said,
                 (at + offset + edition.start("words"), at + offset + edition.end("words")),
                 "remaster or edition in brackets",
             )

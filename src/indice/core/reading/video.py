@@ -726,8 +726,17 @@ _ART_TAIL = re.compile(
 """A picture's role behind the work's name: any word for one behind a sign, behind a blank those that are no title's."""
 
 
+_ROLE_ASIDE = re.compile(r"[\s._-]*[(\[](?P<word>[^\W\d_][^()\[\]]*)[)\]]$")
+"""A picture's role in brackets: `Cover (back)`."""
+
+
 def artwork_role(stem: str, *, beside_music: bool) -> tuple[str, str] | None:
     """Role of a picture that is artwork by its name, and what stands before the word; None when it is none."""
+    aside = _ROLE_ASIDE.search(stem)
+    if aside is not None and aside["word"].strip().lower() in ARTWORK:
+        before = stem[: aside.start()]
+        role = artwork_role(aside["word"], beside_music=beside_music)
+        return (role[0], "" if before.strip().lower() in ARTWORK else before) if role is not None else None
     lowered = re.sub(r"[\s_]+", " ", stem.strip().lower())
     lowered = (
         re.sub(r"(?<=[a-z])[\s-]?[0-9]{1,3}(?:-[0-9]+)?$", "", lowered)
