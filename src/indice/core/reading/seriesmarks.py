@@ -36,7 +36,7 @@ SXXEYY = re.compile(
     rf"{_B}(?:s(?P<season>{_NUM}){_SEP}(?:e|ep|x)|t(?P<season2>[0-9]{{1,2}})[\s._-]?e){_SEP}{_EP}{_MORE}", _F
 )
 NXNN = re.compile(
-    rf"{_B}(?P<season>[0-9]{{1,2}})x(?P<first>[0-9]{{1,3}})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?{_MORE}(?![0-9a-z])",
+    rf"{_B}(?P<season>[0-9]{{1,2}}|(?:19[5-9]|20[0-2])[0-9])x(?P<first>[0-9]{{1,3}})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?{_MORE}(?![0-9a-z])",
     _F,
 )
 _LONG_SEASON = alternation("season", least=2)

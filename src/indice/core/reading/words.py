@@ -71,7 +71,7 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
     ("hdr", "dolby-vision", "dovi,dolby vision,dolbyvision", "dv"),
     ("hdr", "hlg", "hlg", ""),
     ("audio_codec", "aac", "aac,he aac", ""),
-    ("audio_codec", "ac3", "ac3,dd5,dd2,dd1,ac 3,dolby digital", "dd"),
+    ("audio_codec", "ac3", "ac3,ac3d,dd5,dd2,dd1,ac 3,dolby digital", "dd"),
     (
         "audio_codec",
         "eac3",
