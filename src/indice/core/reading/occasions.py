@@ -140,12 +140,18 @@ def leaning_of(text: str) -> Leaning:
     return Leaning(tuple(sorted(counts.items())), has_common)
 
 
+_COMPANY = re.compile(r"(?<=[^\W_])\s+(?:with|mit|avec|con|com|met|med|ile|с)\s+(?P<who>[^\W\d_].*)$", re.IGNORECASE)
+
+
 def is_occasion(text: str, found: Occasion) -> bool:
     """Whether a folder's words, without its date, name an occasion, a trip or a place.
 
     Words that speak for it win over those that name somebody or a device beside them; where no word speaks for it, the date
     or the folder above must.
     """
+    company = _COMPANY.search(text)
+    if company is not None and leaning_of(company["who"]).of("person", "name"):
+        text = text[: company.start()]  # who was there as well does not tell what it was
     plain = _ASIDE.sub("", text)
     if all(word.casefold() in words_for("weekday") for word in _WORD.findall(text)):
         return False  # a day of something

@@ -401,8 +401,14 @@ _SHORT_DOTTED = re.compile(
 """A day as it is written by hand: `7.6.14`, `7. 6. 2014`."""
 _MONTH_AND_DAY = re.compile(r"^(?P<m>0[1-9]|1[0-2])[-_.]?(?P<d>0[1-9]|[12][0-9]|3[01])[\s_-]+(?=[^\W\d_])")
 """Month and day before words, below a year's folder: `0607 Zoo`."""
-_SHORT_DAY = re.compile(r"^(?P<y>[0-9]{2})(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])(?=[\s_.-]+[^\W\d_])")
-"""`170402 Heron colony`: year, month and day of two digits each, before words."""
+_SHORT_DAY = re.compile(
+    r"""
+    (?: ^ (?= [0-9]{6} [\s_.-]+ [^\W\d_] ) | (?<= [^\W\d_] ) [\s_-]+ (?= [0-9]{6} $ ) )
+    (?P<y> [0-9]{2} ) (?P<m> 0[1-9] | 1[0-2] ) (?P<d> 0[1-9] | [12][0-9] | 3[01] )
+    """,
+    re.VERBOSE,
+)
+"""`170402 Heron colony`, `Heron colony 170402`: year, month and day of two digits each, at either end of words."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -481,12 +487,12 @@ def _says_day(text: str) -> _FolderSays | None:
     day, start, end = full_day(text)
     if day is not None:
         return _FolderSays(_words_of(text, start, end), day, is_dated=True)
-    short = _SHORT_DAY.match(text) if EAST_DAY.search(text) is None else None
+    short = _SHORT_DAY.search(text) if EAST_DAY.search(text) is None else None
     if short is None:
         return None
     year = int(short["y"]) + (1900 if int(short["y"]) > 60 else 2000)
     day = _day_of(year, int(short["m"]), int(short["d"]))
-    return _FolderSays(_words_of(text, 0, short.end()), day, is_dated=True) if day is not None else None
+    return _FolderSays(_words_of(text, *short.span()), day, is_dated=True) if day is not None else None
 
 
 def _says_month(text: str) -> _FolderSays | None:
@@ -639,6 +645,12 @@ def _bare_date(text: str) -> _FolderSays | None:
     return None
 
 
+_YEAR_AND_MONTH_WORD = re.compile(
+    rf"^{_YEAR_TEXT}[\s._-]+(?P<name>[^\W\d_]{{3,12}})\.?[\s._-]+(?=(?P<following>[^\W\d_]+))"
+)
+"""`2011 July Norway`; a month's name may begin an occasion, as in `2011 May Day`."""
+
+
 def _without_year(text: str) -> tuple[str, bool]:
     """Words without a year, or a month and a year, at their end or a year at their beginning; and whether there was one."""
     for pattern in (_MONTH_YEAR, _LAST_MONTH_YEAR):
@@ -654,6 +666,13 @@ def _without_year(text: str) -> tuple[str, bool]:
     first = _YEAR_FIRST.match(text)
     if first and first["name"].lower() in MONTHS:
         return text[first.end() :], True
+    worded = _YEAR_AND_MONTH_WORD.match(text)
+    if (
+        worded
+        and worded["name"].lower() in MONTHS
+        and not leaning_of(f"{worded['name']} {worded['following']}").of("occasion")
+    ):
+        return text[worded.end() :], True
     lead = re.match(rf"^{_YEAR_TEXT}(?:\s?[-–/]\s?{_YEAR_TEXT})?[\s._-]+(?=[^\W\d_])", text)
     return (text[lead.end() :], True) if lead else (text, False)
 
