@@ -125,6 +125,9 @@ _SCENE_ISSUE = re.compile(
     r"(?![A-Za-z])",
     re.IGNORECASE,
 )
+_DISCOGRAPHY = re.compile(r"dis[ck]ogra(?:ph|f)(?:y|i[ae]?|ía)|дискография|complete works", re.IGNORECASE)
+_ACT = re.compile(r"(?:act|akt|acte|acto|atto|ato|akte|dejstvo|действие)\s+(?:[0-9]{1,2}|[ivx]{1,4})")
+"""A part of an opera, as a folder."""
 _NOISE = re.compile(
     r"""
     \s* [(\[{] \s*
@@ -132,7 +135,7 @@ _NOISE = re.compile(
       | (?: lyrics? | music ) (?:\s+ video )? | visuali[sz]er | audio | video | explicit | clean
       | [0-9]{1,2} \s? x? \s? (?: cds? | lps? | discs? | discos? | disques? | dvds? | vinyls? | platten )
       | sbd | aud | fm | dat | soundboard | audience (?: \s+ recording )?
-      | bonus (?:\s+ track )? | e\.?p\.? | single | album | mono | stereo | hq | hd
+      | bonus (?:\s+ track )? | e\.?p\.? | cd[sm] | single | album | mono | stereo | hq | hd
       | (?: read | narrated | performed ) \s+ by \s+ [^()\[\]{}]+
       | (?: compiled | mixed | curated | selected ) \s+ by \s+ [^()\[\]{}]+
       | (?: gelesen | gesprochen | zusammengestellt | gemischt ) \s+ von \s+ [^()\[\]{}]+ | lu \s+ par \s+ [^()\[\]{}]+
@@ -247,7 +250,7 @@ def _folder(name: str) -> Folder:
         return Folder("various", name, 0)
     if PLACEHOLDER.match(stripped) or PLACEHOLDER.match(_TIMED.sub("", stripped)):
         return Folder("unknown", name, 0)
-    if is_sorting(stripped) or re.search(r"discography|diskografie|discographie|complete works", lowered):
+    if is_sorting(stripped) or _DISCOGRAPHY.search(lowered) or _ACT.fullmatch(lowered):
         return Folder("sort", name, 0)
     found = _album_folder(name)
     opened = max(stripped.rfind("("), stripped.rfind("[")) if stripped[-1:] in (")", "]") else -1
@@ -494,7 +497,7 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
             ):
                 folder.technical.setdefault(name, (value, tech.start, tech.end))
     for match in re.finditer(
-        r"(?i)(?<![^\W_])(?:(?P<cd>cd(?:rip|-rip| rip)?)|(?P<vinyl>vinyl(?: ?rip)?|lp)|(?P<cassette>cassette|tape(?:rip)?|mc))(?![^\W_])",
+        r"(?i)(?<![^\W_])(?:(?P<cd>cd(?:rip|-rip| rip|(?-i:[SM]))?)|(?P<vinyl>vinyl(?: ?rip)?|lp)|(?P<cassette>cassette|tape(?:rip)?|mc))(?![^\W_])",
         seen.text,
     ):
         if match.start() >= start and (
@@ -711,9 +714,7 @@ def _sort_words(reading: Reading, name: str, at: int) -> None:
 
 
 def _discography(name: str) -> str | None:
-    match = re.match(
-        r"(.+?)\s*[-–]?\s*[(\[]?(?:discography|diskografie|discographie|complete works)", name, re.IGNORECASE
-    )
+    match = re.match(rf"(.+?)\s*[-–]?\s*[(\[]?(?:{_DISCOGRAPHY.pattern})", name, re.IGNORECASE)
     return tidy_title(match[1], dotted=scan(name).dotted) if match and match[1].strip() else None
 
 
