@@ -16,7 +16,7 @@ from indice.core.facts.clean import clean_text
 from indice.store import lying
 from indice.store.ages import limit_directory
 from indice.store.database import Database
-from indice.store.lying import folders_in, is_folder, pieces_below, pieces_in
+from indice.store.lying import folders_in, pieces_below, pieces_in
 from indice.store.models import Entry, File, Folder, Library
 
 from .kettle import Sign, said
@@ -158,6 +158,8 @@ def test_a_name_that_is_no_text_has_what_lies_in_it(owner: FlaskClient, database
         ("music/folders?folder_id=999", 404, "folder-unknown"),
         ("music/folders?folder_id=FOLDER&after=x", 400, "page-unknown"),
         ("music/folders?folder_id=FOLDER&path=Osk&after=WyJhIl0", 400, "page-unknown"),
+        ("music/folders?folder_id=FOLDER&path=Osk&after=WyJcdTAwMDAiXQ", 400, "page-unknown"),
+        ("music/folders?folder_id=FOLDER&path=Osk&after=WyJcdWQ4MDAiXQ", 400, "page-unknown"),
         ("music/folders/pieces?folder_id=FOLDER&after=WyJ6eiJd", 400, "page-unknown"),
         ("music/folders/pieces", 422, "request-wrong"),
     ],
@@ -207,7 +209,6 @@ def test_walking_down_finds_every_file_once(database: Database, paths: set[str])
             while after is not None:
                 folders, after = folders_in(db, "music", at, path, after)
                 found += [one.path for one in folders]
-            assert all(is_folder(db, "music", at, one) for one in found)
         return [*pieces, *(piece for one in found for piece in walked(one))]
 
     assert sorted(walked("")) == sorted(f"{path}/x.mp3" for path in paths)

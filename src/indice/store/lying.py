@@ -14,6 +14,7 @@ from ..errors import IndiceError
 from .family import entries_at
 from .models import Entry, File, Folder, Library
 from .orders import packed, page_unknown, unpacked
+from .paths import ODD
 from .tallies import freshen
 
 __all__ = [
@@ -22,7 +23,6 @@ __all__ = [
     "PIECES_A_PAGE",
     "Lying",
     "folders_in",
-    "is_folder",
     "name_of_root",
     "pieces_below",
     "pieces_in",
@@ -54,8 +54,6 @@ limit :most
 
 `Osk`, `Osk - live` and `Osk/CD 1` come in this order: what has been told as a folder with files is not told again.
 """
-_ODD = "\ufffd"
-"""Stands for a byte that is no UTF-8 in a path as it is shown: what lies below such a folder is not asked for."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,11 +99,6 @@ def _named_roots(db: Session) -> dict[int, str]:
     return found
 
 
-def is_folder(db: Session, shelf: str, folder_id: int, path: str) -> bool:
-    """Whether there is such a folder, and something of the shelf in it that may be seen."""
-    return bool(_first_below(db, shelf, folder_id, [clean_text(path)]))
-
-
 def folders_in(
     db: Session, shelf: str, folder_id: int, path: str = "", after: str = ""
 ) -> tuple[list[Lying], str | None]:
@@ -117,7 +110,7 @@ def folders_in(
     freshen(db)
     path = clean_text(path)
     before = f"{path}/" if path else ""
-    first = unpacked(after, str)[0] if after else before or "\x01"
+    first = clean_text(unpacked(after, str)[0]) if after else before or "\x01"
     if not first.startswith(before):
         raise page_unknown()
     last = f"{path}0" if path else "\U0010ffff"
@@ -164,17 +157,17 @@ def _pieces(
 
 
 def _of(shelf: str) -> tuple[ColumnElement[bool], ...]:
-    """Files that are something on the shelf; what is beside them (a live picture's clip, a raw file's twin) is not."""
-    return File.state != "missing", File.kind.in_(KINDS[shelf]), Entry.kind.in_(KINDS[shelf])
+    """Files that are something on the shelf; the moments around a live picture are not."""
+    return File.state != "missing", File.serves != "live", File.kind.in_(KINDS[shelf]), Entry.kind.in_(KINDS[shelf])
 
 
 def _first_below(db: Session, shelf: str, folder_id: int, paths: Sequence[str]) -> dict[str, Entry]:
     """Of each folder the first thing of the shelf that lies in it or below it; none for those without any."""
-    plain = [path for path in paths if _ODD not in path]
+    plain = [path for path in paths if ODD not in path]
     found = {
         path: entries[0]
         for path in paths
-        if _ODD in path and (entries := pieces_below(db, shelf, folder_id, path, limit=1))
+        if ODD in path and (entries := pieces_below(db, shelf, folder_id, path, limit=1))
     }
     if not plain:
         return found
@@ -195,7 +188,7 @@ def _first_below(db: Session, shelf: str, folder_id: int, paths: Sequence[str]) 
 
 def _within(path: str) -> ColumnElement[bool]:
     """Whether a file lies in a folder or below it."""
-    if _ODD in path:
+    if ODD in path:
         return File.directory == path
     first, last = _range(path)
     return and_(File.path >= first, File.path < last)

@@ -6,7 +6,10 @@ private range instead (U+EF80 to U+EFFF, one for each byte), so that no path is 
 
 from __future__ import annotations
 
-__all__ = ["exact_path", "kept_path", "shown_path"]
+__all__ = ["ODD", "exact_path", "kept_path", "shown_path"]
+
+ODD = "\ufffd"
+"""Stands for a byte that is no UTF-8 in a path as it is shown, which does not tell which byte it is."""
 
 _OUT = {code: code - 0xDC80 + 0xEF80 for code in range(0xDC80, 0xDD00)}
 _BACK = {kept: code for code, kept in _OUT.items()}

@@ -21,11 +21,11 @@ from ..store.conventions import convention_of
 from ..store.database import Database
 from ..store.files import is_to_check, settle_stirred
 from ..store.models import File, Finding, Folder, Library
-from ..store.paths import exact_path, kept_path
+from ..store.paths import ODD, exact_path, kept_path
 from ..store.plans import excuses_of
 from ..store.stages import CHECKED, note_done
 from .checks import check_library, rows_of
-from .items import folders_on_disk, is_looked_inside, items_where
+from .items import directory_of, files_by_directory, folders_on_disk, is_looked_inside, items_where
 
 __all__ = ["check_changed"]
 
@@ -165,12 +165,10 @@ def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
     count = db.scalar(select(func.count()).select_from(File).where(waits)) or 0
     if count >= total or count > max(FEW, total // 4):
         return None
-    due = [_directory_of(path) for path in db.scalars(select(File.path).where(waits))]
-    if any(_ODD in str(directory) for directory in folder.stirred):
+    due = [directory_of(path) for path in db.scalars(select(File.path).where(waits))]
+    if any(ODD in str(directory) for directory in folder.stirred):
         return None  # what is shown does not tell which folder it is
-    directories = set(db.scalars(select(File.directory).where(here).distinct()))
-    odd = db.scalars(select(File.path).where(here, File.directory.contains(_ODD)))
-    directories |= {_directory_of(path) for path in odd}
+    directories = files_by_directory(db, folder)
     reach = _Reach()
     for directory in {*due, *map(str, folder.stirred)}:
         reach.add(directory)
@@ -205,14 +203,6 @@ def _widen(db: Session, folder: Folder, reach: _Reach) -> None:
             if any(map(reach.holds, paths)):
                 for one in paths:
                     reach.add(_place(one) if one.endswith("/") else one.rpartition("/")[0])
-
-
-_ODD = "\ufffd"
-"""Stands for a byte that is no UTF-8 in a path as it is shown."""
-
-
-def _directory_of(path: bytes) -> str:
-    return os.fsdecode(os.path.dirname(bytes(path)))
 
 
 def _hits(

@@ -7,7 +7,6 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing
@@ -18,14 +17,12 @@ from ..disk.walk import shown
 from ..store.among import among_words
 from ..store.conventions import convention_of
 from ..store.models import File, Folder, Library
-from .items import folders_on_disk, is_looked_inside, items_where
+from .items import files_by_directory, folders_on_disk, is_looked_inside, items_where
 
 __all__ = ["hits_of_folder"]
 
 FILES_OF_A_PART = 4000
 """A part holds so many, or what lies in one unit."""
-_ODD = "\ufffd"
-"""Stands for a byte that is no UTF-8 in a path as it is shown."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,7 +39,7 @@ class _Ground:
 
 def hits_of_folder(db: Session, library: Library, folder: Folder, *, off: frozenset[str]) -> list[tuple[str, Hit]]:
     """All that the rules find in a folder of a library, but for those that are switched off."""
-    files = _files_by_directory(db, folder)
+    files = files_by_directory(db, folder)
     on_disk = frozenset(folders_on_disk(bytes(folder.path)))
     ground = _Ground(library, folder, convention_of(db, library.convention), is_looked_inside(db, folder), on_disk)
     units: dict[str, list[str]] = defaultdict(list)
@@ -75,17 +72,6 @@ def hits_of_folder(db: Session, library: Library, folder: Folder, *, off: frozen
         return _listing(db, ground, list(dict.fromkeys(inside)), inside, frozenset())
 
     return hits_of_parts(library.kind, shell - {""}, units, parts(), listing_of, off=off)
-
-
-def _files_by_directory(db: Session, folder: Folder) -> dict[str, int]:
-    """Every directory that holds files, and how many."""
-    here = (File.folder_id == folder.id) & (File.state != "missing")
-    query = select(File.directory, func.count()).where(here).group_by(File.directory)
-    found = {name: count for name, count in db.execute(query).tuples() if _ODD not in name}
-    for path in db.scalars(select(File.path).where(here, File.directory.contains(_ODD))):
-        directory = os.fsdecode(os.path.dirname(bytes(path)))
-        found[directory] = found.get(directory, 0) + 1
-    return found
 
 
 def _bunches(places: Mapping[str, Iterable[str]], files: Mapping[str, int]) -> Iterator[list[str]]:

@@ -6,15 +6,16 @@ import os
 from collections.abc import Mapping
 from typing import Any
 
-from sqlalchemy import ColumnElement, select
+from sqlalchemy import ColumnElement, func, select
 from sqlalchemy.orm import Session, defer
 
 from ..core.naming.checks import Item, Listing
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of
 from ..store.models import File, Folder, Library
+from ..store.paths import ODD
 
-__all__ = ["folders_on_disk", "is_looked_inside", "items_where", "listing_of"]
+__all__ = ["directory_of", "files_by_directory", "folders_on_disk", "is_looked_inside", "items_where", "listing_of"]
 
 
 def _item_of(file: File, known: Mapping[str, Any] | None = None) -> Item:
@@ -74,6 +75,22 @@ def _told_once(reading: Mapping[str, Any], same: dict[str, str]) -> dict[str, An
         same.setdefault(name, name): same.setdefault(value, value) if isinstance(value, str) else value
         for name, value in reading.items()
     }
+
+
+def files_by_directory(db: Session, folder: Folder) -> dict[str, int]:
+    """Every directory that holds files, and how many."""
+    here = (File.folder_id == folder.id) & (File.state != "missing")
+    query = select(File.directory, func.count()).where(here).group_by(File.directory)
+    found = {name: count for name, count in db.execute(query).tuples() if ODD not in name}
+    for path in db.scalars(select(File.path).where(here, File.directory.contains(ODD))):
+        directory = directory_of(path)
+        found[directory] = found.get(directory, 0) + 1
+    return found
+
+
+def directory_of(path: bytes) -> str:
+    """The directory of a path as the disk has it."""
+    return os.fsdecode(os.path.dirname(bytes(path)))
 
 
 def folders_on_disk(root: bytes, below: str = "") -> list[str]:
