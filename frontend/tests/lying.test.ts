@@ -1,12 +1,11 @@
-import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter } from 'vue-router'
 import { api } from '@/api/client'
 import { playableOf } from '@/composables/queue'
 import { forgetQueue, usePlayer } from '@/composables/usePlayer'
-import { i18n } from '@/i18n'
 import LyingView from '@/views/catalog/LyingView.vue'
+import { pluginsWith } from './mounting'
 
 interface Asked {
   params?: { path?: Record<string, string>; query?: Record<string, unknown> }
@@ -83,14 +82,7 @@ async function open(at: string): Promise<VueWrapper> {
   await router.push(at)
   shown = mount(LyingView, {
     global: {
-      plugins: [
-        i18n,
-        router,
-        [
-          VueQueryPlugin,
-          { queryClient: new QueryClient({ defaultOptions: { queries: { retry: false } } }) },
-        ],
-      ],
+      plugins: pluginsWith(router),
       stubs: { ShelfTop: true },
     },
   })

@@ -1,10 +1,8 @@
-import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { createMemoryHistory, createRouter, type Router } from 'vue-router'
 import type { Component } from 'vue'
 import { api, type EntryCard, type Finding, type Library, type Match } from '@/api/client'
-import { i18n } from '@/i18n'
 import CatalogView from '@/views/catalog/CatalogView.vue'
 import LibrarySettings from '@/views/house/LibrarySettings.vue'
 import SourcesPanel from '@/views/house/SourcesPanel.vue'
@@ -15,6 +13,7 @@ import YouPanel from '@/views/house/YouPanel.vue'
 import MatchesView from '@/views/matches/MatchesView.vue'
 import NamesView from '@/views/names/NamesView.vue'
 import CarePanel from '@/views/today/CarePanel.vue'
+import { pluginsWith } from './mounting'
 
 vi.mock('element-plus', () => ({
   ElMessage: vi.fn(),
@@ -93,14 +92,7 @@ async function show(
     attachTo: document.body,
     props,
     global: {
-      plugins: [
-        i18n,
-        router,
-        [
-          VueQueryPlugin,
-          { queryClient: new QueryClient({ defaultOptions: { queries: { retry: false } } }) },
-        ],
-      ],
+      plugins: pluginsWith(router),
     },
   })
   await flushPromises()

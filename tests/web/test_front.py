@@ -18,6 +18,8 @@ from indice.store.libraries import add_library
 from indice.store.models import Entry, File, Folder, Mark, now
 from indice.store.viewer import Viewer, bind_viewer
 
+from .kettle import said
+
 
 def entry(db: Session, library: int, kind: str, title: str, parent: Entry | None = None, **more: Any) -> Entry:
     """An entry with a file of its own, where its kind has one."""
@@ -147,3 +149,10 @@ def test_the_page_says_of_an_episode_what_it_is_of(
     told = {row["name"]: row["entries"] for row in owner.get("/api/front").get_json()["rows"]}
     assert [(one["title"], one["subtitle"]) for one in told["next"]] == [("Part 2", "Long Tide 2×2")]
     assert [one["title"] for one in told["seen"]] == ["Part 1"]
+
+
+def test_an_episode_that_is_found_says_of_which_series_it_is(
+    owner: FlaskClient, series: tuple[int, list[Entry]]
+) -> None:
+    found = {one["id"]: one["subtitle"] for one in said(owner.get("/api/search?q=part"))["entries"]}
+    assert [found[one.id] for one in series[1][:2]] == ["Long Tide 1×1", "Long Tide 1×2"]

@@ -25,7 +25,7 @@ from indice.work.requests import request_job
 
 MESSY = Path(__file__).parents[1] / "core" / "data" / "unseen-forms.jsonl"
 ROWS = [json.loads(line) for line in MESSY.read_text("utf-8").splitlines()]
-ABOVE = ("", "", "Drama/", "drama/", "Kids/", "2020/", "Rock/", "Camera/", "A/B/")
+ABOVE = ("", "", "Drama/", "drama/", "Kids/", "2020/", "Rock/", "Drama/Subs/", "Extras/", "Camera/", "A/B/")
 ODD = (
     b"Caf\xe9 Weir (1999)/Caf\xe9 Weir (1999).mkv",
     b"Caf\xe8 Weir (1999)/Caf\xe8 Weir (1999).mkv",
@@ -38,6 +38,7 @@ ODD = (
     b"Drama/Subs/Pale Rook (2014).de.srt",
     b"Drama/Pale Rook (2014).mkv",
 )
+IN_OTHERS = ("Drama/Subs/", "Extras/")
 EMPTY = ("Drama/Empty/Emptier", "Void", "Camera/nothing")
 
 
@@ -59,14 +60,22 @@ def write(root: Path, kind: str, seed: int) -> None:
 
 
 def told(findings: Sequence[Finding]) -> Mapping[tuple[str, str], tuple[object, ...]]:
-    """What is said of each path, and how it is mended."""
-    found = {(f.check, f.path): (f.message, f.fix, f.wanted, sorted(f.moves), sorted(f.also)) for f in findings}
+    """What is said of each path, and how it is mended.
+
+    What goes along with a film that lies in a folder of subtitles or extras is not told: it may be all that lies there.
+    """
+    found = {
+        (f.check, f.path): (
+            f.message, f.fix, f.wanted, sorted(f.also), [] if f.path.startswith(IN_OTHERS) else sorted(f.moves),
+        )
+        for f in findings
+    }  # fmt: skip
     assert len(found) == len(findings), "each once"
     return found
 
 
 @pytest.mark.parametrize("kind", ["movies", "series", "music", "photos", "home-videos", "mixed"])
-@pytest.mark.parametrize("seed", range(2))
+@pytest.mark.parametrize("seed", range(6))
 def test_parts_find_what_one_look_finds(
     database: Database, settings: Settings, tmp_path: Path, kind: str, seed: int, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -51,9 +51,11 @@ def check_folder(
         shell, units = _split(root)
         outside = frozenset(os.fsdecode(here.path) for here in shell)
         task = _Task(root, library, look_inside, convention or shipped("Roomy"), outside)
+        parts = _check_units(task, units)
         above = _listing(replace(task, outside=frozenset()), shell)
         above.folders = [*above.folders, *map(os.fsdecode, units)]
-        parts = [*_check_units(task, units), look_at_shell(above, outside)]
+        above.with_films = frozenset(unit for part in parts for unit in part.with_films)
+        parts.append(look_at_shell(above, outside))
         hits = hits_of_parts(library, outside, list(map(os.fsdecode, units)), parts, partial(_listing_of, task))
         return settle(hits, names_on_disk(root))
     finally:

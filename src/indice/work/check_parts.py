@@ -44,6 +44,7 @@ def hits_of_folder(db: Session, library: Library, folder: Folder, *, off: frozen
     ground = _Ground(library, folder, convention_of(db, library.convention), is_looked_inside(db, folder), on_disk)
     units: dict[str, list[str]] = defaultdict(list)
     shell: set[str] = {""}
+    with_films: set[str] = set()
     for directory in {*files, *on_disk}:
         unit = unit_of(directory)
         if unit is not None:
@@ -54,7 +55,9 @@ def hits_of_folder(db: Session, library: Library, folder: Folder, *, off: frozen
         for some in _bunches(units, files):
             inside = [directory for unit in some for directory in units[unit]]
             outside = frozenset(up for unit in some for up in shell_above(unit))
-            yield look_at_units(_listing(db, ground, inside, inside, outside), some, off=off)
+            part = look_at_units(_listing(db, ground, inside, inside, outside), some, off=off)
+            with_films.update(part.with_films)
+            yield part
         beside: dict[str, list[str]] = defaultdict(list)
         for directory in shell:
             beside[with_files_of(directory)].append(directory)
@@ -64,7 +67,9 @@ def hits_of_folder(db: Session, library: Library, folder: Folder, *, off: frozen
         for some in _bunches(beside, files):
             inside = [directory for place in some for directory in beside[place]]
             names = [*inside, *(name for directory in inside for name in below[directory])]
-            yield look_at_shell(_listing(db, ground, inside, names, frozenset()), inside, off=off)
+            listing = _listing(db, ground, inside, names, frozenset())
+            listing.with_films = frozenset(with_films)
+            yield look_at_shell(listing, inside, off=off)
 
     def listing_of(folders: Sequence[str]) -> Listing:
         inside = [d for unit in map(unit_of, folders) if unit is not None for d in units[unit]]

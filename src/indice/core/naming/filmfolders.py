@@ -72,7 +72,7 @@ def sorting_folders(listing: Listing) -> frozenset[str]:
     """Folders that hold several films, loose or in folders of their own, but none that they are named after."""
     places = listing.films_by_place
     below: dict[str, set[str]] = defaultdict(set)
-    for place in places:
+    for place in (*places, *listing.with_films):
         while place:
             above = place.rpartition("/")[0]
             below[above].add(place)

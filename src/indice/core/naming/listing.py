@@ -85,6 +85,8 @@ class Listing:
     convention: Convention = field(default_factory=lambda: shipped("Roomy"))
     outside: frozenset[str] = frozenset()
     """Folders above these files of which this listing sees only a part: nothing is said of them."""
+    with_films: frozenset[str] = frozenset()
+    """Folders that hold films but of which this listing does not have the files."""
 
     def __post_init__(self) -> None:
         self.items = sorted(self.items, key=lambda item: item.path)

@@ -34,6 +34,8 @@ class Part:
     """Those that are not empty."""
     loose: dict[str, list[str]] = field(default_factory=dict[str, list[str]])
     """Folder of the shell in which all is of another kind → the paths of its files."""
+    with_films: set[str] = field(default_factory=set[str])
+    """Units that hold films, which tell what folders above them are: those are looked at after the units."""
     homes: list[str] = field(default_factory=list[str])
     """Folders of series, for finding one series in two units."""
 
@@ -48,6 +50,8 @@ def look_at_units(listing: Listing, units: Collection[str], *, off: frozenset[st
         if is_media(item):
             steps = item.path.split("/")
             unit = next(path for depth in depths if (path := "/".join(steps[:depth])) in known)
+            if item.kind == "movie":
+                part.with_films.add(unit)
             part.media[unit] += 1
             part.strange[unit] += is_unexpected(item, listing.library)
     if _SPLIT not in off:
@@ -56,7 +60,7 @@ def look_at_units(listing: Listing, units: Collection[str], *, off: frozenset[st
 
 
 def look_at_shell(listing: Listing, shell: Collection[str], *, off: frozenset[str] = frozenset()) -> Part:
-    """Look at folders of the shell, of which the listing holds the files that lie right in them."""
+    """Look at folders of the shell, of which the listing holds the files that lie right in them, and knows units with films."""
     full = full_folders(listing)
     found = (
         (slug, hit) for slug, hit in find_hits(listing, off=off) if slug not in OF_FOLDERS or not hit.path.endswith("/")

@@ -15,7 +15,16 @@ from ...reading.work import folder_role
 from .model import Hit
 from .series import name_of_home
 
-__all__ = ["OF_FOLDERS", "alike_units", "is_shell", "shell_above", "unique", "unit_of", "with_files_of"]
+__all__ = [
+    "OF_FOLDERS",
+    "alike_units",
+    "is_shell",
+    "shell_above",
+    "sorted_by_what_is_below",
+    "unique",
+    "unit_of",
+    "with_files_of",
+]
 
 OF_FOLDERS = ("folder-empty", "kind-unexpected")
 """Checks that say something of a whole folder with all below; what the outer one says is not said again."""
@@ -54,6 +63,11 @@ def shell_above(directory: str) -> Iterator[str]:
     while above:
         above = above.rpartition("/")[0]
         yield above
+
+
+def sorted_by_what_is_below(directory: str) -> Iterator[str]:
+    """Folders of the shell above one which sort by what lies below, not by their name: `Extras` with films in it."""
+    return (up for up in shell_above(directory) if up and not is_sorting(up.rpartition("/")[2]))
 
 
 def alike_units(directories: Iterable[str]) -> list[frozenset[str]]:
