@@ -30,6 +30,7 @@ def entry(db: Session, library: int, kind: str, title: str, parent: Entry | None
         kind=kind,
         title=title,
         sort_title=title,
+        search=title.lower(),
         **more,
     )
     db.add(made)

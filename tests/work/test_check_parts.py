@@ -64,12 +64,10 @@ def told(findings: Sequence[Finding]) -> Mapping[tuple[str, str], tuple[object, 
 
     What goes along with a film that lies in a folder of subtitles or extras is not told: it may be all that lies there.
     """
-    found = {
-        (f.check, f.path): (
-            f.message, f.fix, f.wanted, sorted(f.also), [] if f.path.startswith(IN_OTHERS) else sorted(f.moves),
-        )
-        for f in findings
-    }  # fmt: skip
+    found: dict[tuple[str, str], tuple[object, ...]] = {}
+    for f in findings:
+        moves = [] if f.path.startswith(IN_OTHERS) else sorted(f.moves)
+        found[f.check, f.path] = (f.message, f.fix, f.wanted, sorted(f.also), moves)
     assert len(found) == len(findings), "each once"
     return found
 

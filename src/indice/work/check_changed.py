@@ -12,7 +12,16 @@ from sqlalchemy import ColumnElement, Text, cast, delete, false, func, or_, sele
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing, find_hits, settle
-from ..core.naming.checks.units import OF_FOLDERS, alike_units, shell_above, unique, unit_of, with_files_of
+from ..core.naming.checks.general import is_media
+from ..core.naming.checks.units import (
+    OF_FOLDERS,
+    alike_units,
+    shell_above,
+    sorted_by_what_is_below,
+    unique,
+    unit_of,
+    with_files_of,
+)
 from ..disk.names import names_on_disk
 from ..disk.walk import shown
 from ..store.among import among_words
@@ -58,6 +67,8 @@ class _Reach:
             self.shells |= {directory, with_files_of(directory)}
         else:
             self.units.add(unit)
+        for shell in sorted_by_what_is_below(directory):
+            self.shells |= {shell, with_files_of(shell)}
 
     def above(self) -> set[str]:
         """The folders of the shell, but for the top one, that these lie in or are."""
@@ -232,9 +243,19 @@ def _hits(
         [*beside, *reach.shells],
         frozenset(),
     )
+    of_shells.with_films = _units_with_films(db, folder, reach)
     for slug, hit in find_hits(of_shells, off=off):
         if slug not in OF_FOLDERS or not hit.path.endswith("/"):
             yield slug, hit
+
+
+def _units_with_films(db: Session, folder: Folder, reach: _Reach) -> frozenset[str]:
+    """The units with films in those folders of the shell of which what lies below tells whether they sort."""
+    asked = {up for shell in reach.shells for up in sorted_by_what_is_below(shell)}
+    if not asked:
+        return frozenset()
+    films = items_where(db, folder, File.kind == "movie", or_(*map(_below, sorted(asked))))
+    return frozenset(unit for item in films if is_media(item) and (unit := unit_of(item.folder)) is not None)
 
 
 def _below(unit: str) -> Any:
