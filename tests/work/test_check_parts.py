@@ -91,8 +91,8 @@ def test_parts_find_what_one_look_finds(
         for files in (10_000, 40, 7, 1):
             monkeypatch.setattr(check_parts, "FILES_OF_A_PART", files)
             hits = hits_of_folder(db, library, folder, off=frozenset())
-            assert told(settle(hits, names_on_disk(os.fsencode(root)))) == told(whole), files
+            assert told(list(settle(hits, names_on_disk(os.fsencode(root))))) == told(whole), files
             off = frozenset(("folder-empty", "kind-unexpected", "series-split", "case-clash"))
             hits = hits_of_folder(db, library, folder, off=off)
-            found = settle(hits, names_on_disk(os.fsencode(root)))
+            found = list(settle(hits, names_on_disk(os.fsencode(root))))
             assert told(found) == told(run_checks(listing_of(db, library, folder), off=off))

@@ -17,10 +17,11 @@ from sqlalchemy.orm import Session
 from .database import as_json
 from .models import Base
 
-__all__ = ["insert_rows", "update_rows"]
+__all__ = ["AT_ONCE", "insert_rows", "update_rows"]
 
 _DIALECT = postgresql.dialect()  # type: ignore[no-untyped-call]
 AT_ONCE = 5000
+"""So many rows go in one statement."""
 
 
 def insert_rows(

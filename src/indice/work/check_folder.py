@@ -57,7 +57,7 @@ def check_folder(
         above.with_films = frozenset(unit for part in parts for unit in part.with_films)
         parts.append(look_at_shell(above, outside))
         hits = hits_of_parts(library, outside, list(map(os.fsdecode, units)), parts, partial(_listing_of, task))
-        return settle(hits, names_on_disk(root))
+        return list(settle(hits, names_on_disk(root)))
     finally:
         gc.enable()
 

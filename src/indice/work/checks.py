@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import islice
 from typing import Any
 
 from sqlalchemy import delete, select
@@ -10,7 +11,7 @@ from sqlalchemy import delete, select
 from ..core.naming.checks import Finding as Found
 from ..core.naming.checks import settle
 from ..disk.names import names_on_disk
-from ..store.bulk import insert_rows
+from ..store.bulk import AT_ONCE, insert_rows
 from ..store.database import Database
 from ..store.files import settle_stirred
 from ..store.models import Finding, Folder, Library
@@ -34,9 +35,10 @@ def check_library(database: Database, library_id: int) -> int:
             if folder.state == "away":
                 continue
             found = settle(hits_of_folder(db, library, folder, off=off), names_on_disk(bytes(folder.path)))
-            rows = rows_of([f for f in found if (f.check, kept_path(f.path)) not in excused], library, folder.id)
-            count += len(rows)
-            insert_rows(db, Finding, rows)
+            wanted = (f for f in found if (f.check, kept_path(f.path)) not in excused)
+            while some := list(islice(wanted, AT_ONCE)):
+                count += len(some)
+                insert_rows(db, Finding, rows_of(some, library, folder.id))
         note_done(db, CHECKED, library_id)
         settle_stirred(db, library_id)
     return count

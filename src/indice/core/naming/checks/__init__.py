@@ -73,7 +73,7 @@ def run_checks(
     listing: Listing, *, off: frozenset[str] = frozenset(), only: frozenset[str] | None = None
 ) -> list[Finding]:
     """Run every check that looks at this kind of library, but those switched off."""
-    return settle(find_hits(listing, off=off, only=only), listing.is_taken)
+    return list(settle(find_hits(listing, off=off, only=only), listing.is_taken))
 
 
 _OF_WORKS = frozenset(rule.slug for rule in CHECKS if len(rule.libraries) <= 2)
@@ -102,29 +102,25 @@ def find_hits(
             yield rule.slug, replace(hit, moves=with_belongings(listing, hit.moves)) if hit.moves else hit
 
 
-def settle(hits: Iterable[tuple[str, Hit]], is_taken: Callable[[str], bool]) -> list[Finding]:
+def settle(hits: Iterable[tuple[str, Hit]], is_taken: Callable[[str], bool]) -> Iterator[Finding]:
     """Findings in their order. A fix that would land on a name that is taken, by a file or by another fix, is left out."""
     promised: dict[str, str] = {}
-    findings: list[Finding] = []
     for slug, hit in sorted(hits, key=lambda pair: (_ORDER[pair[0]], pair[1].path)):
         keeps = hit.fix is not None and bool(hit.moves) and _is_free(hit.moves, is_taken, promised)
         if keeps:
             promised.update((after.casefold(), before) for before, after in hit.moves)
-        findings.append(
-            Finding(
-                check=slug,
-                path=hit.path,
-                severity=_BY_SLUG[slug].severity,
-                message=hit.message,
-                fix=hit.fix if keeps else None,
-                fix_kind=hit.fix_kind if keeps else None,
-                also=hit.also,
-                missing=hit.missing,
-                moves=hit.moves if keeps else (),
-                wanted="" if keeps or not hit.moves else hit.fix or "",
-            )
+        yield Finding(
+            check=slug,
+            path=hit.path,
+            severity=_BY_SLUG[slug].severity,
+            message=hit.message,
+            fix=hit.fix if keeps else None,
+            fix_kind=hit.fix_kind if keeps else None,
+            also=hit.also,
+            missing=hit.missing,
+            moves=hit.moves if keeps else (),
+            wanted="" if keeps or not hit.moves else hit.fix or "",
         )
-    return findings
 
 
 def _is_free(moves: Iterable[Move], is_taken: Callable[[str], bool], promised: dict[str, str]) -> bool:
