@@ -295,6 +295,7 @@ def requests_of(client: FlaskClient, database: Database) -> Iterator[tuple[str, 
     yield "shares", lambda _: "/api/shares"
     for kind, found in ids.items():
         yield f"page of a {kind}", lambda n, found=found: f"/api/entries/{found[n * 7 % len(found)]}"
+        yield f"keeping a {kind}", lambda n, found=found: f"/api/entries/{found[n * 7 % len(found)]}/kept"
     for words in ("amber", "am", "juniper kiln", "kline", "img_00", "zzzz"):
         yield f"search {words}", lambda _, words=words: f"/api/search?q={words}"
     for words in ("year:1990-1999", "year:1990-1999 kind:film", "is:unseen kind:film year:1980s", "genre:drama amber"):

@@ -1,10 +1,8 @@
-import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Component } from 'vue'
 import { createMemoryHistory, createRouter, type Router } from 'vue-router'
-import { api, at, byLink, comeBy, playPage, type Entry, type EntryCard } from '@/api/client'
-import { i18n } from '@/i18n'
+import { at, byLink, comeBy, playPage, type Entry, type EntryCard } from '@/api/client'
 import AddToList from '@/parts/AddToList.vue'
 import ShareSheet from '@/parts/ShareSheet.vue'
 import LookFace from '@/views/catalog/LookFace.vue'
@@ -21,6 +19,7 @@ import ListView from '@/views/lists/ListView.vue'
 import ListsView from '@/views/lists/ListsView.vue'
 import SharedView from '@/views/shared/SharedView.vue'
 import CodeView from '@/views/welcome/CodeView.vue'
+import { answerAs, pluginsWith, type Asked, type Call } from './mounting'
 
 vi.mock('element-plus', () => ({
   ElMessage: vi.fn(),
@@ -37,18 +36,13 @@ vi.mock('element-plus', () => ({
 }))
 vi.mock('element-plus/es/components/message-box/style/css', () => ({}))
 
-interface Asked {
-  body?: unknown
-  params?: { path?: Record<string, unknown>; query?: Record<string, unknown> }
-}
-const calls: { method: string; path: string; asked?: Asked }[] = []
+let calls: Call[] = []
 let answers: Record<string, unknown> = {}
 let router: Router
 let shown: VueWrapper | undefined
 const STATUS = { person: 'Odile', role: 'owner', manages: true, age: null, language: 'en' }
 
 beforeEach(() => {
-  calls.length = 0
   answers = {}
   router = createRouter({
     history: createMemoryHistory(),
@@ -59,18 +53,7 @@ beforeEach(() => {
       { path: '/:rest(.*)*', component: { template: '<i/>' } },
     ],
   })
-  for (const method of ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] as const)
-    vi.spyOn(api, method).mockImplementation(((path: string, asked?: Asked) => {
-      if (method !== 'GET') calls.push({ method, path, asked })
-      const found = answers[`${method} ${path}`] ?? answers[path] ?? { '/api/status': STATUS }[path]
-      const answer = typeof found === 'function' ? (found as (a?: Asked) => unknown)(asked) : found
-      if (answer instanceof Error)
-        return Promise.resolve({
-          error: { reference: 'x', message: answer.message, hint: '' },
-          response: new Response(null, { status: 404 }),
-        })
-      return Promise.resolve({ data: answer ?? { ok: true }, response: new Response() })
-    }) as never)
+  calls = answerAs(() => ({ '/api/status': STATUS, ...answers })).changes
 })
 afterEach(() => {
   shown?.unmount()
@@ -80,10 +63,9 @@ afterEach(() => {
 
 async function show(view: Component, path = '/', props: object = {}): Promise<VueWrapper> {
   await router.push(path)
-  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   shown = mount(view, {
     props,
-    global: { plugins: [i18n, router, [VueQueryPlugin, { queryClient: client }]] },
+    global: { plugins: pluginsWith(router) },
     attachTo: document.body,
   })
   await flushPromises()
@@ -100,18 +82,12 @@ function card(id: number, title: string, kind = 'movie', more: object = {}): Ent
 function entry(more: object = {}): Entry {
   return {
     card: card(7, 'Moth Season'),
-    ...{ credits: [], versions: [], related: [], library: 'Films', parents: [], children: [] },
-    ...{ grid: [], facts: [], files: [], pictures: [], artworks: [], offers: [], frames: [] },
-    ...{ changes: [], editable: [], backdrop: null, plays: [], note: '', score: null },
-    ...{ source: null, decided_by: null, candidates: 0, cell: '' },
+    ...{ credits: [], versions: [], related: [], parents: [], children: [], grid: [], facts: [] },
+    ...{ backdrop: null, plays: [], shot: null, cell: '', is_kept: false },
     ...more,
   } as unknown as Entry
 }
-const fact = (field: string, value: unknown) => ({
-  field,
-  shown: { value, origin: 'hand', at: null, locked: false },
-  others: [],
-})
+const fact = (field: string, value: unknown) => ({ field, value })
 
 describe('where one has come by', () => {
   it('is the household itself, or the place of a share', () => {

@@ -60,7 +60,8 @@ def test_the_moments_are_played_and_nothing_else_of_a_photo(
     assert (refused.status_code, refused.get_json()["reference"]) == (404, "nothing-to-play")
     page = player.get(f"/api/entries/{shots[f'{QUAY}/IMG_0411.JPG']}").get_json()
     assert (page["plays"], page["versions"]) == ([], []), "a photo is looked at"
-    assert sorted(file["serves"] for file in page["files"]) == ["live", "main"]
+    kept = player.get(f"/api/entries/{shots[f'{QUAY}/IMG_0411.JPG']}/kept").get_json()
+    assert sorted(file["serves"] for file in kept["files"]) == ["live", "main"]
 
 
 def test_the_picture_is_that_of_the_photo_not_of_its_raw_file(database: Database, shots: dict[str, int]) -> None:

@@ -279,7 +279,8 @@ def test_a_fact_is_written_by_hand_and_taken_back(owner: FlaskClient, database: 
         refresh_shown(db, [entry_id])
     page = owner.get(f"/api/entries/{entry_id}").json
     assert (page["card"]["title"], page["card"]["year"]) == ("Harbour Glass", 1988)
-    assert [change["field"] for change in page["changes"]] == ["year", "title"]
+    kept = owner.get(f"/api/entries/{entry_id}/kept").json
+    assert [change["field"] for change in kept["changes"]] == ["year", "title"]
     assert owner.put(f"{address}/title", json={"value": None}).status_code == 200
     assert owner.get(f"/api/entries/{entry_id}").json["card"]["title"] == "Harbour Lights"
     for field, value in (
@@ -309,7 +310,7 @@ def test_a_picture_is_uploaded_and_chosen(owner: FlaskClient, database: Database
     picture.seek(0)
     address = f"/api/entries/{entry_id}/artworks"
     assert owner.post(address, data={"role": "poster", "picture": (picture, "own.png")}).status_code == 200
-    page = owner.get(f"/api/entries/{entry_id}").json
+    page = owner.get(f"/api/entries/{entry_id}/kept").json
     assert [(a["origin"], a["chosen"]) for a in page["artworks"]] == [("hand", True), ("file", False)]
     other = next(a for a in page["artworks"] if a["origin"] == "file")
     assert owner.post(f"/api/artworks/{other['id']}/choose").status_code == 200

@@ -107,8 +107,8 @@ def test_what_was_taken_alone_is_looked_at_again(films: FlaskClient, database: D
     assert films.post(f"/api/entries/{entry_id}/confirm").status_code == 200
     assert films.get("/api/matches/again").json["entries"] == []
     assert films.delete(f"/api/entries/{entry_id}/decision").status_code == 200
-    page = films.get(f"/api/entries/{entry_id}").json
-    assert (page["decided_by"], page["card"]["state"]) == ("automatic", "settled")
+    page, kept = (films.get(f"/api/entries/{entry_id}{what}").json for what in ("", "/kept"))
+    assert (kept["decided_by"], page["card"]["state"]) == ("automatic", "settled")
     assert any(fact["field"] == "plot" for fact in page["facts"]), (
         "saying that it is right loses nothing when taken back"
     )
@@ -130,7 +130,7 @@ def test_a_library_believes_in_its_own_order(films: FlaskClient, database: Datab
     }
     assert films.put(f"/api/libraries/{library_id}", json=asked).status_code == 200
     assert "Moths" in by_title(films)
-    page = films.get(f"/api/entries/{entry_id}").json
+    page = films.get(f"/api/entries/{entry_id}/kept").json
     shown = {fact["field"]: fact["shown"]["origin"] for fact in page["facts"]}
     assert (shown["title"], shown["plot"]) == ("tags", "source:Almanac")
     kept = films.get("/api/libraries").json["libraries"][0]
@@ -145,7 +145,7 @@ def test_a_field_of_many_entries_is_written(films: FlaskClient) -> None:
 
     def genres() -> list[list[str] | None]:
         pages = [films.get(f"/api/entries/{id_}").json for id_ in ids]
-        return [next((f["shown"]["value"] for f in p["facts"] if f["field"] == "genres"), None) for p in pages]
+        return [next((f["value"] for f in p["facts"] if f["field"] == "genres"), None) for p in pages]
 
     before = genres()
     body = {"entry_ids": ids, "field": "genres", "value": ["Harbour"], "how": "add"}
@@ -167,7 +167,7 @@ def test_a_field_of_many_entries_is_written(films: FlaskClient) -> None:
 
 def test_everything_that_shows_a_value_is_gathered(films: FlaskClient) -> None:
     entry_id = by_title(films)["Moth Season"]
-    facts = {f["field"]: f["shown"]["value"] for f in films.get(f"/api/entries/{entry_id}").json["facts"]}
+    facts = {f["field"]: f["value"] for f in films.get(f"/api/entries/{entry_id}").json["facts"]}
     person = facts["cast"][0]
     found = films.get("/api/with", query_string={"field": "directors", "value": person}).json
     assert [(role["field"], [e["id"] for e in role["entries"]]) for role in found["roles"]] == [("cast", [entry_id])]
@@ -182,28 +182,28 @@ def test_everything_that_shows_a_value_is_gathered(films: FlaskClient) -> None:
 
 
 def test_the_certificate_is_that_of_the_country(films: FlaskClient) -> None:
-    page = films.get(f"/api/entries/{by_title(films)['Moth Season']}").json
+    page = films.get(f"/api/entries/{by_title(films)['Moth Season']}/kept").json
     facts = {f["field"]: f["shown"]["value"] for f in page["facts"]}
     assert f"AT: {facts['rating']}" in facts["certificates"]
 
 
 def test_pictures_are_offered_and_frames_are_taken(films: FlaskClient) -> None:
     entry_id = by_title(films)["Moth Season"]
-    page = films.get(f"/api/entries/{entry_id}").json
+    page = films.get(f"/api/entries/{entry_id}/kept").json
     assert {(o["role"], o["count"]) for o in page["offers"]} == {("poster", 1), ("backdrop", 2)}
     assert films.post(f"/api/entries/{entry_id}/offers").status_code == 200
-    page = films.get(f"/api/entries/{entry_id}").json
+    page = films.get(f"/api/entries/{entry_id}/kept").json
     assert (page["offers"], len(page["artworks"])) == ([], 5)
     frame = page["frames"][0]
     seen = films.get(f"/api/files/{frame['file_id']}/frame", query_string={"at": 40})
     assert Image.open(io.BytesIO(seen.data)).format == "WEBP"
     body = {"file_id": frame["file_id"], "seconds": 40, "role": "backdrop"}
     assert films.post(f"/api/entries/{entry_id}/frame", json=body).status_code == 200
-    page = films.get(f"/api/entries/{entry_id}").json
-    chosen = next(a for a in page["artworks"] if a["chosen"])
+    page, kept = (films.get(f"/api/entries/{entry_id}{what}").json for what in ("", "/kept"))
+    chosen = next(a for a in kept["artworks"] if a["chosen"])
     assert (chosen["origin"], page["backdrop"]["digest"]) == ("frame", chosen["picture"]["digest"])
     assert films.delete(f"/api/artworks/{chosen['id']}/choose").status_code == 200
-    assert not any(a["chosen"] for a in films.get(f"/api/entries/{entry_id}").json["artworks"])
+    assert not any(a["chosen"] for a in films.get(f"/api/entries/{entry_id}/kept").json["artworks"])
     other = by_title(films)["Harbour Glass"]
     assert films.post(f"/api/entries/{other}/frame", json=body).status_code == 404
     assert films.get("/api/files/99999/frame").status_code == 404
@@ -318,6 +318,6 @@ def test_what_is_of_another_kind_is_shown_apart_and_cannot_be_taken(films: Flask
 
 def test_the_ways_of_a_name_are_told(films: FlaskClient) -> None:
     entry_id = by_title(films)["Moth Season"]
-    file_id = films.get(f"/api/entries/{entry_id}").json["files"][0]["id"]
+    file_id = films.get(f"/api/entries/{entry_id}/kept").json["files"][0]["id"]
     assert films.get(f"/api/files/{file_id}/ways").json == {"ways": []}, "one year in brackets leaves no question open"
     assert films.get("/api/files/99999/ways").status_code == 404

@@ -55,7 +55,8 @@ def test_a_link_shows_one_entry_and_nothing_else(
         files = dict(db.execute(select(File.entry_id, File.id)).tuples().all())
         pictures = dict(db.execute(select(Artwork.entry_id, Artwork.digest)).tuples().all())
     page = said(stranger.get(f"{at}/entries/{shown}"))
-    assert page["card"]["title"] == "Kettle Morning" and page["files"] == [] and page["card"]["mark"] is None
+    assert page["card"]["title"] == "Kettle Morning" and page["card"]["mark"] is None and not page["is_kept"]
+    assert stranger.get(f"{at}/entries/{shown}/kept").status_code == 404, "by a link there is no such answer"
     assert stranger.get(f"{at}/files/{files[shown]}/content").status_code == 200
     assert said(stranger.get(f"{at}/files/{files[shown]}/content?download=true"), 403)["reference"] == "not-allowed"
     played = said(stranger.post(f"{at}/entries/{shown}/playback", json={"can": H264}))

@@ -92,11 +92,13 @@ def test_who_tidies_describes_entries_of_that_library_only(
     unseen = next(iter(hidden_from(household, "member")[0]))
     fact = {"value": "A kettle sings."}
     said(client.put(f"/api/entries/{kettle}/facts/plot", json=fact))
-    page = said(client.get(f"/api/entries/{kettle}"))
-    assert (
-        page["editable"] and next(f for f in page["facts"] if f["field"] == "plot")["shown"]["value"] == fact["value"]
-    )
-    assert not said(client.get(f"/api/entries/{row}"))["editable"], "a library that they only see has no such face"
+    page, kept = (said(client.get(f"/api/entries/{kettle}{what}")) for what in ("", "/kept"))
+    assert page["is_kept"] and {"field": "plot", **fact} in page["facts"]
+    plot = next(one for one in kept["facts"] if one["field"] == "plot")["shown"]
+    assert (plot["value"], plot["locked"], "plot" in kept["editable"]) == (fact["value"], True, True)
+    assert not said(client.get(f"/api/entries/{row}"))["is_kept"], "a library that they only see has no such face"
+    for entry in (row, unseen, 999_999):
+        refused(client, "GET", f"/api/entries/{entry}/kept", None)
     for entry in (row, unseen, 999_999):
         refused(client, "PUT", f"/api/entries/{entry}/facts/plot", fact)
         refused(client, "PUT", f"/api/entries/{entry}/facts/plot", {**fact, "library_id": untidy["Films"]})

@@ -11,8 +11,7 @@ export function useEntry(entry: () => Entry) {
   const router = useRouter()
   const player = usePlayer()
   const card = computed(() => entry().card)
-  const fact = (name: string): unknown =>
-    entry().facts.find((one) => one.field === name)?.shown.value
+  const fact = (name: string): unknown => entry().facts.find((one) => one.field === name)?.value
   const playable = computed(() => entry().plays.filter((one) => !one.extra))
   const isMusic = computed(() => ['artist', 'album', 'track'].includes(card.value.kind))
   const cells = computed(() => entry().grid.flatMap((row) => row.cells))

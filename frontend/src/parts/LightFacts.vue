@@ -8,7 +8,7 @@ import { bytes, country, day } from '@/composables/words'
 const props = defineProps<{ entry: Entry }>()
 const { t, locale } = useI18n()
 const fact = (field: string): string[] => {
-  const value: unknown = props.entry.facts.find((one) => one.field === field)?.shown.value
+  const value: unknown = props.entry.facts.find((one) => one.field === field)?.value
   const all: unknown[] = Array.isArray(value) ? value : [value]
   return all.filter((one) => one !== null && one !== undefined && one !== '').map(String)
 }

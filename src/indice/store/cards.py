@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from sqlalchemy import func, select, true
@@ -31,12 +31,16 @@ class Card:
     """Whether a photo has the moments around it beside it."""
 
 
-def cards_for(db: Session, entries: Sequence[Entry]) -> list[Card]:
-    """Entries with what lists show of them, in a few questions however many they are."""
+_Pictures = Mapping[int, list[Artwork]]
+"""Entry → its pictures, the one to show first."""
+
+
+def cards_for(db: Session, entries: Sequence[Entry], *, pictures: _Pictures | None = None) -> list[Card]:
+    """Entries with what lists show of them, in a few questions however many they are; `pictures` if they are known."""
     if not entries:
         return []
     ids = [entry.id for entry in entries]
-    shown = pictures_for(db, entries)
+    shown = pictures_for(db, entries, pictures)
     below = select(Entry.parent_id, func.count()).where(among(Entry.parent_id, ids)).group_by(Entry.parent_id)
     counts = {parent: count for parent, count in db.execute(below) if parent is not None}
     titles = _titles(db, {entry.parent_id for entry in entries if entry.parent_id})
@@ -53,9 +57,10 @@ def cards_for(db: Session, entries: Sequence[Entry]) -> list[Card]:
     ]
 
 
-def pictures_for(db: Session, entries: Sequence[Entry]) -> dict[int, Artwork]:
+def pictures_for(db: Session, entries: Sequence[Entry], pictures: _Pictures | None = None) -> dict[int, Artwork]:
     """The picture of each entry, or that of what it lies in or what lies in it; none where there is none."""
-    pictures = artwork_of(db, [entry.id for entry in entries])
+    if pictures is None:
+        pictures = artwork_of(db, [entry.id for entry in entries])
     own = {entry.id: main_picture(entry.kind, pictures.get(entry.id, [])) for entry in entries}
     found = {id_: picture for id_, picture in own.items() if picture is not None}
     return _borrowed_pictures(db, [entry for entry in entries if entry.id not in found]) | found

@@ -14,7 +14,7 @@ from .among import among
 from .database import as_json
 from .models import Fact, Library, now
 
-__all__ = ["put_facts", "rankings", "values_of"]
+__all__ = ["put_facts", "ranking_of", "rankings", "values_of"]
 
 
 def put_facts(db: Session, facts: Iterable[tuple[int, str, Mapping[str, Any]]], *, only_new: bool = False) -> None:
@@ -64,7 +64,13 @@ def values_of(
 
 def rankings(db: Session) -> dict[int, Ranking]:
     """The order in which each library believes origins, by the library's id."""
-    return {
-        library.id: Ranking(tuple(map(str, library.sources)), frozenset(map(str, library.own_first)))
-        for library in db.scalars(select(Library))
-    }
+    return {library.id: _ranking(library) for library in db.scalars(select(Library))}
+
+
+def ranking_of(db: Session, library_id: int) -> Ranking:
+    """The order in which a library believes origins."""
+    return _ranking(db.get_one(Library, library_id))
+
+
+def _ranking(library: Library) -> Ranking:
+    return Ranking(tuple(map(str, library.sources)), frozenset(map(str, library.own_first)))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Generator, Sequence
+from collections.abc import Generator, Mapping, Sequence
 from contextlib import AbstractContextManager, contextmanager
 from datetime import datetime
 from typing import Any, cast
@@ -133,7 +133,9 @@ def card_of(
     )
 
 
-def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
+def cards_of(
+    db: Session, entries: Sequence[Entry], *, pictures: Mapping[int, list[Artwork]] | None = None
+) -> list[EntryCard]:
     """Entries as lists show them, with their pictures, counts and second lines."""
     marks = marks_of(db, viewer(), [entry.id for entry in entries])
     return [
@@ -145,7 +147,7 @@ def cards_of(db: Session, entries: Sequence[Entry]) -> list[EntryCard]:
             mark=marks.get(card.entry.id),
             moves=card.moves,
         )
-        for card in cards_for(db, entries)
+        for card in cards_for(db, entries, pictures=pictures)
     ]
 
 

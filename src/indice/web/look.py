@@ -7,11 +7,11 @@ from typing import Any
 
 from sqlalchemy.orm import Session
 
-from ..core.facts import Value, best_value
+from ..core.facts import Ranking, Value, best_value
 from ..store.models import Entry, File
 from ..store.related import related_to
 from .common import cards_of
-from .schemas import Credit, RelatedOut, SoundOut, VersionLine
+from .schemas_entry import Credit, RelatedOut, SoundOut, VersionLine
 
 __all__ = ["credits_of", "related_of", "versions_of"]
 
@@ -20,11 +20,11 @@ MOST_CREDITS = 14
 _PLAYED = ("movie", "episode", "clip")
 
 
-def credits_of(values: Mapping[str, list[Value]]) -> list[Credit]:
+def credits_of(values: Mapping[str, list[Value]], ranking: Ranking) -> list[Credit]:
     """Who made it and who is in it; the cast first, and nobody twice for the same."""
     found: list[Credit] = []
     for field in CREDITED:
-        best = best_value(values.get(field, []))
+        best = best_value(values.get(field, []), field, ranking)
         said: Any = best.value if best is not None else []
         for name in dict.fromkeys(said if isinstance(said, list) else [said]):
             found.append(Credit(name=str(name), field=field))

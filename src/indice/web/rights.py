@@ -25,7 +25,7 @@ me.choose_looks me.upload_own_picture me.remove_own_picture me.read_person_pictu
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 songs.read_songs songs.read_lyrics_of lying.read_folders lying.read_pieces
 shelves.read_shelf shelves.read_traits shelves.read_groups shelves.read_ruler shelves.read_ids catalog.search catalog.read_with
-catalog.read_entry shelves.read_map
+entry.read_entry shelves.read_map
 media.read_content media.read_frame media.read_picture media.read_sheet media.read_sheet_picture marks.mark marks.keep_position marks.read_front
 marks.read_going_on marks.write_marks
 playback.play playback.measure_line playback.beat playback.end playback.read_main playback.read_playlist
@@ -38,7 +38,7 @@ passkeys.remove tokens.list_tokens tokens.make tokens.end devices.read devices.a
 """
 """Who is signed in; what it tells them is bound by what they may see."""
 _TIDIER = """
-byhand.choose_picture byhand.leave_choice byhand.take_frame byhand.upload_picture byhand.write_fact
+byhand.choose_picture byhand.leave_choice byhand.take_frame byhand.upload_picture byhand.write_fact entry.read_kept
 findings.excuse_finding findings.list_findings
 jobs.list_jobs jobs.read_log libraries.list_libraries
 matches.fetch_again matches.fetch_offers

@@ -18,7 +18,7 @@ from ..errors import IndiceError
 from ..store.deeds import note_deed
 from ..store.models import Share
 from ..store.shares import list_of, reserve_upload, title_of
-from . import catalog, media, playback
+from . import entry, media, playback
 from .common import begin, begin_for_all
 from .lists import page_of
 from .schemas import Done
@@ -116,7 +116,7 @@ def hand_in(name: str) -> HandedIn:
 
 
 _SAME: tuple[tuple[str, str, Callable[..., Any]], ...] = (
-    ("GET", "/entries/<int:entry_id>", catalog.read_entry),
+    ("GET", "/entries/<int:entry_id>", entry.read_entry),
     ("GET", "/pictures/<digest>/<int:width>", media.read_picture),
     ("GET", "/files/<int:file_id>/content", media.read_content),
     ("POST", "/entries/<int:entry_id>/playback", playback.play),

@@ -7,7 +7,6 @@ import { useI18n } from 'vue-i18n'
 import { useRoute } from 'vue-router'
 import { api, ask } from '@/api/client'
 import { useKeys } from '@/composables/useKeys'
-import { useStatus } from '@/composables/useStatus'
 import CoverImage from '@/parts/CoverImage.vue'
 import LightTable from '@/parts/LightTable.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
@@ -18,7 +17,6 @@ import LookMore from './LookMore.vue'
 
 const { t } = useI18n()
 const route = useRoute()
-const { data: status } = useStatus()
 const id = computed(() => Number(route.params.id))
 const {
   data: entry,
@@ -38,8 +36,8 @@ const shape = computed(() => {
   return ['episode', 'clip', 'event', 'season'].includes(kind) ? 'wide' : ''
 })
 const wanted = useLocalStorage('indice.keep', false)
-/** Who keeps the catalog, or tidies this library: what they may write is told with the page. */
-const mayKeep = computed(() => !!status.value?.manages || !!entry.value?.editable.length)
+/** Who keeps the catalog, or tidies this library. */
+const mayKeep = computed(() => !!entry.value?.is_kept)
 const keeps = computed(() => wanted.value && mayKeep.value)
 const toggle = () => (wanted.value = !wanted.value)
 useKeys({ k: () => mayKeep.value && toggle() })
@@ -101,7 +99,7 @@ watch(card, (now) => now && (document.title = `${now.title} · Indice`))
           </div>
         </div>
         <LookFace v-if="!keeps" :entry="entry" />
-        <KeepFace v-else :entry="entry" />
+        <KeepFace v-else :card="card" />
         <template v-if="!keeps">
           <BelowEntry :entry="entry" />
           <LookMore :entry="entry" />

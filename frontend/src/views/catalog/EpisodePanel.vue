@@ -30,7 +30,7 @@ const { data, error, refetch } = useQuery({
 /** What was asked before stays in sight until the next one is there, but is not taken for it. */
 const entry = computed(() => (data.value?.card.id === props.entryId ? data.value : undefined))
 const fact = (field: string) => {
-  const value: unknown = entry.value?.facts.find((one) => one.field === field)?.shown.value
+  const value: unknown = entry.value?.facts.find((one) => one.field === field)?.value
   return typeof value === 'string' || typeof value === 'number' ? String(value) : ''
 }
 const told = computed(() => {

@@ -33,7 +33,7 @@ const isAbove = (field: string) =>
 const lines = computed(() =>
   props.entry.facts
     .filter((fact) => !SAID.includes(fact.field) && !isAbove(fact.field))
-    .map((fact) => ({ field: fact.field, values: say(fact.field, fact.shown.value) }))
+    .map((fact) => ({ field: fact.field, values: say(fact.field, fact.value) }))
     .filter((line) => line.values.length),
 )
 function say(field: string, value: unknown): string[] {

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** The librarian's face: facts with their origins, pictures to choose from, files, the decision. */
-import { useMutation, useQueryClient } from '@tanstack/vue-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/vue-query'
 import { ElMessage } from 'element-plus'
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
-import { api, ask, type Entry } from '@/api/client'
+import { api, ask, type EntryCard } from '@/api/client'
 import { useStatus } from '@/composables/useStatus'
 import { bytes } from '@/composables/words'
+import ProblemNote from '@/parts/ProblemNote.vue'
 import StateSign from '@/parts/StateSign.vue'
 import EntryFiles from './EntryFiles.vue'
 import EntryTexts from './EntryTexts.vue'
@@ -16,24 +17,33 @@ import PictureShelf from './PictureShelf.vue'
 import SeenBy from './SeenBy.vue'
 
 const { data: status } = useStatus()
-const props = defineProps<{ entry: Entry }>()
+const props = defineProps<{ card: EntryCard }>()
 const { t, locale } = useI18n()
 const router = useRouter()
 const client = useQueryClient()
-const card = computed(() => props.entry.card)
-const params = computed(() => ({ path: { entry_id: card.value.id } }))
-const size = computed(() => props.entry.files.reduce((sum, file) => sum + file.size_bytes, 0))
-const isMatched = computed(() => ['movie', 'series', 'album'].includes(card.value.kind))
+const params = computed(() => ({ path: { entry_id: props.card.id } }))
+const {
+  data: kept,
+  error,
+  refetch,
+} = useQuery({
+  queryKey: ['entry', () => props.card.id, 'kept'],
+  queryFn: () => ask(api.GET('/api/entries/{entry_id}/kept', { params: params.value })),
+})
+const size = computed(() =>
+  (kept.value?.files ?? []).reduce((sum, file) => sum + file.size_bytes, 0),
+)
+const isMatched = computed(() => ['movie', 'series', 'album'].includes(props.card.kind))
 const hasPictures = computed(
   () =>
-    props.entry.artworks.length > 0 ||
-    props.entry.offers.length > 0 ||
+    !!kept.value?.artworks.length ||
+    !!kept.value?.offers.length ||
     isMatched.value ||
-    card.value.kind === 'artist',
+    props.card.kind === 'artist',
 )
 /** What has talk in it. */
 const hasTexts = computed(
-  () => ['movie', 'episode'].includes(card.value.kind) && props.entry.files.length > 0,
+  () => ['movie', 'episode'].includes(props.card.kind) && !!kept.value?.files.length,
 )
 const warn = (reason: Error) => ElMessage({ message: reason.message, type: 'warning' })
 async function tell(words: string): Promise<void> {
@@ -52,15 +62,15 @@ const fetching = useMutation({
 })
 const searching = useMutation({
   mutationFn: async () => {
-    if (!props.entry.candidates)
+    if (!kept.value?.candidates)
       await ask(
         api.POST('/api/entries/{entry_id}/candidates', {
           params: params.value,
-          body: { words: card.value.title, source: null },
+          body: { words: props.card.title, source: null },
         }),
       )
     await client.invalidateQueries({ queryKey: ['matches'] })
-    await router.push(`/matches?entry=${card.value.id}`)
+    await router.push(`/matches?entry=${props.card.id}`)
   },
   onError: warn,
 })
@@ -69,13 +79,15 @@ const searching = useMutation({
 <template>
   <section class="card head">
     <h1>{{ card.title }}</h1>
-    <dl>
-      <template v-if="entry.source"
+    <ProblemNote v-if="error" :error="error" :retry="refetch" />
+    <p v-else-if="!kept" class="faint">{{ t('app.loading') }}</p>
+    <dl v-if="kept">
+      <template v-if="kept.source"
         ><dt>{{ t('page.known') }}</dt>
         <dd>
-          {{ entry.source }} <StateSign state="settled" />
+          {{ kept.source }} <StateSign state="settled" />
           <span class="faint">{{
-            entry.decided_by ? t(`page.by.${entry.decided_by}`) : t('page.settled')
+            kept.decided_by ? t(`page.by.${kept.decided_by}`) : t('page.settled')
           }}</span>
         </dd></template
       >
@@ -83,15 +95,15 @@ const searching = useMutation({
         ><dt>{{ t('page.known') }}</dt>
         <dd><StateSign :state="card.state" /> {{ t(`state.${card.state}`) }}</dd></template
       >
-      <template v-if="entry.files.length"
+      <template v-if="kept.files.length"
         ><dt>{{ t('page.disk') }}</dt>
         <dd>
-          {{ t('folders.files', entry.files.length) }}, {{ bytes(size, locale) }},
-          {{ entry.library }}
+          {{ t('folders.files', kept.files.length) }}, {{ bytes(size, locale) }},
+          {{ kept.library }}
         </dd></template
       >
     </dl>
-    <p class="acts">
+    <p v-if="kept" class="acts">
       <button
         v-if="isMatched && status?.manages"
         class="link"
@@ -101,7 +113,7 @@ const searching = useMutation({
         {{ card.state === 'waiting' ? t('page.decide') : t('page.something') }}
       </button>
       <button
-        v-if="entry.source && isMatched"
+        v-if="kept.source && isMatched"
         class="link"
         :disabled="fetching.isPending.value"
         @click="fetching.mutate()"
@@ -109,7 +121,7 @@ const searching = useMutation({
         {{ t('page.fetch') }}
       </button>
       <button
-        v-if="entry.decided_by && card.kind !== 'artist' && status?.manages"
+        v-if="kept.decided_by && card.kind !== 'artist' && status?.manages"
         class="link"
         @click="undoing.mutate()"
       >
@@ -118,24 +130,26 @@ const searching = useMutation({
     </p>
   </section>
   <SeenBy v-if="status?.role === 'owner'" :entry-id="card.id" />
-  <FactList
-    v-if="entry.facts.length"
-    :entry-id="card.id"
-    :facts="entry.facts"
-    :editable="entry.editable"
-    :changes="entry.changes"
-  />
-  <PictureShelf
-    v-if="hasPictures"
-    :entry-id="card.id"
-    :kind="card.kind"
-    :artworks="entry.artworks"
-    :offers="entry.offers"
-    :frames="entry.frames"
-  />
-  <EntryTexts v-if="hasTexts" :entry-id="card.id" />
-  <EntryFiles v-if="entry.files.length" :files="entry.files" />
-  <p v-else-if="card.kind === 'episode'" class="soft">{{ t('page.noFile') }}</p>
+  <template v-if="kept">
+    <FactList
+      v-if="kept.facts.length"
+      :entry-id="card.id"
+      :facts="kept.facts"
+      :editable="kept.editable"
+      :changes="kept.changes"
+    />
+    <PictureShelf
+      v-if="hasPictures"
+      :entry-id="card.id"
+      :kind="card.kind"
+      :artworks="kept.artworks"
+      :offers="kept.offers"
+      :frames="kept.frames"
+    />
+    <EntryTexts v-if="hasTexts" :entry-id="card.id" />
+    <EntryFiles v-if="kept.files.length" :files="kept.files" />
+    <p v-else-if="card.kind === 'episode'" class="soft">{{ t('page.noFile') }}</p>
+  </template>
 </template>
 
 <style scoped>

@@ -42,7 +42,7 @@ const opening = useMutation({
   onSuccess: () => client.invalidateQueries({ queryKey: ['shared'] }),
 })
 const card = computed(() => entry.value?.card)
-const fact = (name: string) => entry.value?.facts.find((one) => one.field === name)?.shown.value
+const fact = (name: string) => entry.value?.facts.find((one) => one.field === name)?.value
 const plot = computed(() => String(fact('plot') ?? ''))
 const meta = computed(() => {
   const seconds = Number(fact('runtime') ?? 0)
