@@ -245,7 +245,7 @@ def test_the_api_describes_itself(client: FlaskClient) -> None:
 
 
 def test_a_correction_is_kept_shown_and_taken_back(owner: FlaskClient, film: dict[str, list[dict[str, int]]]) -> None:
-    file_id = film["files"][0]["id"]
+    file_id = film["plays"][0]["file_id"]
     assert (
         owner.post(
             f"/api/files/{file_id}/corrections", json={"field": "title", "action": "cut", "value": "Season"}
