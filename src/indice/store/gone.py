@@ -115,6 +115,8 @@ def with_keys(db: Session, library_id: int, keys: Iterable[str]) -> dict[str, in
 
 def _restore(db: Session, entry_ids: Collection[int]) -> list[int]:
     """Put entries back as they were, those that hold them first; one that cannot be put back is left where it is."""
+    if not entry_ids:
+        return []
     gone = {one.entry_id: one for one in db.scalars(select(Gone).where(among(Gone.entry_id, entry_ids)))}
     pending = list(gone.values())
     while pending:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import gc
 import os
+import sys
 import threading
 import time
 from collections.abc import Callable
@@ -54,6 +55,8 @@ __all__ = ["perform", "requeue_lost", "run_worker"]
 log = structlog.get_logger()
 
 
+SWITCH_SECONDS = 0.0005
+"""So long a thread computes before another, whose answer has come from the database, gets on: short, as there are many of these."""
 COLLECT_AFTER = (100_000, 20, 20)
 """Jobs make many small things that live for a while; to look for rings among them after every 700 took half of the time."""
 
@@ -65,6 +68,7 @@ def perform(database: Database, settings: Settings, job_id: int, machine: Here |
     the queue and is tried again, a few times.
     """
     gc.set_threshold(*COLLECT_AFTER)
+    sys.setswitchinterval(SWITCH_SECONDS)
     try:
         lease = Lease(database)
     except psycopg.Error as error:

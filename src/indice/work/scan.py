@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from collections import deque
 from collections.abc import Collection, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from typing import Any
@@ -21,6 +22,7 @@ from ..settings import Settings
 from ..store.database import Database
 from ..store.files import (
     NewFile,
+    Recorded,
     count_away,
     has_files,
     is_to_check,
@@ -64,6 +66,8 @@ __all__ = ["NOTHING_CHANGED", "new_file", "scan_library"]
 _Row = tuple[int, bytes, bytes, str]
 """A file to be looked into: its id, its folder, its path, its kind."""
 BATCH = 400
+AHEAD = 2
+"""So many batches are being recorded and shown while the next is read."""
 PROBERS = 4
 
 
@@ -222,43 +226,50 @@ class _Scan:
             still_seconds=self._still_seconds,
             only=only,
         )
-        # While one batch is recorded, which is mostly the database's work, the next is read.
-        with ThreadPoolExecutor(1) as recorder:
-            before: Future[None] | None = None
+        # While one batch is read, the one before is recorded and the one before that is shown: most of it is the database's work.
+        with ThreadPoolExecutor(1) as recorder, ThreadPoolExecutor(1) as shower:
+            under_way: deque[Future[None]] = deque()
             batch, count = next(pending, None), 0
             while batch is not None:
                 files = [file for directory in batch.to_read for file in self._read(directory, corrections)]
                 count += len(files)
                 after = next(pending, None)
                 is_long = count >= BATCH and (after is not None or count > len(files))
-                if before is not None:
-                    before.result()
+                if len(under_way) >= AHEAD:
+                    under_way.popleft().result()
                     self._progress.tell()
-                show = is_long or count > SOON_SHOWN
-                before = recorder.submit(self._record, folder.id, files, batch, show=show)
+                recorded = recorder.submit(self._record, folder.id, files, batch)
+                is_shown = is_long or count > SOON_SHOWN
+                under_way.append(shower.submit(self._show, files, recorded, is_shown=is_shown))
                 batch = after
-            if before is not None:
-                before.result()
+            for last in under_way:
+                last.result()
         if device_of(root) != device or (is_away(root) and had):
             self._mark_away(folder)
             return False
         self._walked.append((folder, device or 0, floor, found))
         return True
 
-    def _record(self, folder_id: int, files: Sequence[NewFile], found: Found, *, show: bool) -> None:
-        """Record a batch of names, and show its entries at once where the scan goes on for long."""
+    def _record(self, folder_id: int, files: Sequence[NewFile], found: Found) -> list[Recorded]:
+        """Record a batch of names, and then that its directories are as the records say."""
+        recorded: list[Recorded] = []
         if files:
             with self._database.begin() as db:
                 recorded = save_files(db, folder_id, files)
-            if show:
-                new = {one.path: one.id for one in recorded if one.is_new}
-                known = [one.id for one in recorded if not one.is_new]
-                views = [view_of_new(file, new[file.path]) for file in files if file.path in new]
-                with self._database.begin() as db:
-                    show_new(db, self._library.id, views, known=known)
-                    announce(db, "catalog")
         with self._database.begin() as db:
             keep_listings(db, folder_id, found.signatures)
+        return recorded
+
+    def _show(self, files: Sequence[NewFile], pending: Future[list[Recorded]], *, is_shown: bool) -> None:
+        """Show the entries of a batch as soon as it is recorded, long before all is put together; else only wait for it."""
+        recorded = pending.result()
+        new = {one.path: one.id for one in recorded if one.is_new}
+        known = [one.id for one in recorded if not one.is_new]
+        views = [view_of_new(file, new[file.path]) for file in files if file.path in new]
+        if recorded and is_shown:
+            with self._database.begin() as db:
+                show_new(db, self._library.id, views, known=known)
+                announce(db, "catalog")
 
     def _read(self, directory: Directory, corrections: Sequence[Correction]) -> list[NewFile]:
         readings = read_listing([os.fsdecode(seen.path) for seen in directory.files], self._library.kind)
