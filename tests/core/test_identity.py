@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from indice.core.identity import Body, Record, Stamp, recognise
+from indice.core.identity import Body, Record, Stamp, recognise, same_as_found
 
 
 def record(
@@ -139,3 +139,23 @@ def test_laws(disk: tuple[list[Record], list[Body], dict[int, str]]) -> None:
                 "none is overlooked"
             )
     assert found(records, bodies, held) == told
+
+
+def test_a_record_that_was_known_before_goes_before_one_seen_on_its_way() -> None:
+    stamp = Stamp(7, 100, 5)
+    known = Record(3, stamp, "Ferry 0/P1.jpg")
+    passing = Record(9, stamp, "Ferry 1/P1.jpg", is_passing=True)
+    body = Body(12, stamp, "Ferry 1/P1.jpg")
+    found = recognise([passing, known], [body], lambda _: None)
+    assert found == {12: 3}, "also where the other is called alike"
+    assert same_as_found([passing, known], set(found.values())) == {9}
+
+
+def test_a_passing_record_of_another_file_is_not_the_same() -> None:
+    known = Record(3, Stamp(7, 100, 5), "Ferry 0/P1.jpg")
+    other = Record(9, Stamp(8, 100, 5), "Ferry 1/P2.jpg", is_passing=True)
+    nameless = Record(10, Stamp(0, 100, 5), "Ferry 1/P3.jpg", is_passing=True)
+    assert same_as_found([known, other, nameless], {3}) == set()
+    alone = Body(12, other.stamp, "Ferry 2/P2.jpg")
+    assert recognise([known, other], [alone], lambda _: None) == {12: 9}, "where it is the only one it is followed"
+    assert same_as_found([known, other], {9}) == set()

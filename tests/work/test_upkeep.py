@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from PIL import Image
 from sqlalchemy import select, update
 
 from indice.settings import Settings
@@ -20,7 +21,7 @@ from indice.store.database import Database
 from indice.store.export import export_entries
 from indice.store.files import settle_away
 from indice.store.libraries import add_library
-from indice.store.models import Entry, Fact, File, Gone, Job, Library, Mark, Person, now
+from indice.store.models import Artwork, Entry, Fact, File, Folder, Gone, Job, Library, Mark, Person, now
 from indice.work.queue import perform
 from indice.work.requests import request_job
 
@@ -82,7 +83,7 @@ class House:
 
     def key_of(self, library_id: int, path: str) -> str:
         """The key of the film that a file serves."""
-        (key,) = [key for key, row in self.rows(library_id).items() if path in row["files"]]
+        (key,) = [key for key, row in self.rows(library_id).items() if row["files"] == [path]]
         return key
 
 
@@ -610,3 +611,85 @@ def test_whatever_happens_is_told_truly(house: House, seed: int) -> None:
         rows = house.rows(library)
         assert {thing for thing in world.gone if rows[world.keys[thing]]["state"] != "gone"} == set()
         assert house.scan(library) == counts(unchanged=len(world.lies))
+
+
+def pictures(house: House, library_id: int) -> dict[str, list[str]]:
+    """File of each present photo → digests of the pictures that its entry shows."""
+    with house.database.begin() as db:
+        query = (
+            select(File.shown, Artwork.digest)
+            .join(Folder, Folder.id == File.folder_id)
+            .outerjoin(Artwork, Artwork.entry_id == File.entry_id)
+            .where(Folder.library_id == library_id, File.state == "present")
+        )
+        found: dict[str, list[str]] = {}
+        for shown, digest in db.execute(query):
+            found.setdefault(shown, []).extend([digest] if digest else [])
+        return found
+
+
+def paint(house: House, path: str, colour: tuple[int, int, int]) -> None:
+    place = house.root / path
+    place.parent.mkdir(parents=True, exist_ok=True)
+    Image.new("RGB", (64, 48), colour).save(place)
+
+
+def test_what_is_back_has_its_picture_again(house: House) -> None:
+    library = house.declare("Photos", "photos")
+    for number in range(4):
+        paint(house, f"Photos/2019-07-20 Ferry/P{number}.jpg", (number * 60, 90, 30))
+    house.scan(library)
+    before = pictures(house, library)
+    assert all(len(shown) == 1 for shown in before.values()) and len(before) == 4
+    house.move("Photos/2019-07-20 Ferry/P1.jpg", "aside.jpg")
+    assert house.scan(library) == counts(gone=1, unchanged=3)
+    house.move("aside.jpg", "Photos/2019-07-20 Ferry/P1.jpg")
+    assert house.scan(library) == counts(back=1, unchanged=3)
+    assert pictures(house, library) == before
+
+
+def test_what_was_gone_and_is_in_another_library_has_its_picture(house: House) -> None:
+    library = house.declare("Photos", "photos")
+    other = house.declare("Others", "photos")
+    for number in range(4):
+        paint(house, f"Photos/2019-07-20 Ferry/P{number}.jpg", (number * 60, 90, 30))
+    house.scan(library)
+    house.move("Photos/2019-07-20 Ferry/P1.jpg", "aside.jpg")
+    house.scan(library)
+    house.move("aside.jpg", "Others/2019-07-20 Ferry/P1.jpg")
+    assert house.scan(other)["moved"] == 1
+    assert [len(shown) for shown in pictures(house, other).values()] == [1]
+
+
+@pytest.mark.parametrize("renames", [1, 2, 3])
+def test_a_folder_that_is_renamed_after_each_scan_that_was_broken_off_is_moved(
+    house: House, monkeypatch: pytest.MonkeyPatch, renames: int
+) -> None:
+    library = house.declare("Photos", "photos")
+    for number in range(4):
+        paint(house, f"Photos/Ferry 0/P{number}.jpg", (number * 60, 90, 30))
+    house.scan(library)
+    key = house.key_of(library, "Ferry 0/P2.jpg")
+
+    class BrokenOff(Exception):
+        """The power went."""
+
+    def stop(*_: object) -> None:
+        raise BrokenOff
+
+    for step in range(renames):
+        house.move(f"Photos/Ferry {step}", f"Photos/Ferry {step + 1}")
+        if step == renames - 1:
+            paint(house, f"Photos/Ferry {step + 1}/Q.jpg", (7, 200, 9))
+        with monkeypatch.context() as broken:
+            broken.setattr("indice.work.scan._Scan.settle", stop)
+            assert perform(house.database, house.settings, request_job(house.database, "scan", library)) == "failed"
+    house.move(f"Photos/Ferry {renames}", "Photos/Ferry")
+    assert house.scan(library) == counts(moved=4, new=1)
+    assert house.key_of(library, "Ferry/P2.jpg") == key
+    assert sorted(pictures(house, library)) == [f"Ferry/{name}.jpg" for name in ("P0", "P1", "P2", "P3", "Q")]
+    assert all(len(shown) == 1 for shown in pictures(house, library).values())
+    with house.database.begin() as db:
+        assert {file.state for file in db.scalars(select(File))} == {"present"}
+        assert len(list(db.scalars(select(Entry).where(Entry.kind == "photo")))) == 5
+    assert house.scan(library) == counts(unchanged=5)

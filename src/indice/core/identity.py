@@ -7,11 +7,11 @@ and displaced ones at whose path something else lies now. :func:`recognise` says
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Callable, Collection, Hashable, Iterable
 from dataclasses import dataclass
 from typing import TypeVar
 
-__all__ = ["Body", "Record", "Stamp", "recognise"]
+__all__ = ["Body", "Record", "Stamp", "recognise", "same_as_found"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +46,15 @@ class Record:
     """Whether nothing is at its path any more; False: something else is."""
     content: Hashable | None = None
     """What stands for what it held; None when nobody has looked."""
+    is_passing: bool = False
+    """Whether only a scan that was broken off has seen it: a record that was known before goes first."""
+
+
+def same_as_found(records: Iterable[Record], found: Collection[int]) -> set[int]:
+    """Those of the passing records that are left over and are the same file as one that was found: seen on its way."""
+    records = list(records)
+    stamps = {record.stamp for record in records if record.id in found and record.stamp.inode}
+    return {record.id for record in records if record.is_passing and record.id not in found and record.stamp in stamps}
 
 
 _Key = TypeVar("_Key", bound=Hashable)
@@ -98,8 +107,14 @@ def _grouped(records: Iterable[Record], key: Callable[[Record], _Key]) -> dict[_
     return groups
 
 
-def _far(record: Record, body: Body) -> tuple[bool, bool, bool, int]:
-    """How far a record's name is from a body's: the same name, the same folder, the ending count in this order."""
+def _far(record: Record, body: Body) -> tuple[bool, bool, bool, bool, int]:
+    """How far a record is from a body: whether it was known before, the same name, the same folder, the ending, in this order."""
     theirs, _, mine = record.name.rpartition("/")
     here, _, name = body.name.rpartition("/")
-    return mine != name, theirs != here, mine.rpartition(".")[2] != name.rpartition(".")[2], record.id
+    return (
+        record.is_passing,
+        mine != name,
+        theirs != here,
+        mine.rpartition(".")[2] != name.rpartition(".")[2],
+        record.id,
+    )

@@ -24,6 +24,7 @@ __all__ = [
     "count_moved",
     "digests_of",
     "displaced_bodies",
+    "forget_files",
     "fresh_bodies",
     "known_elsewhere",
     "libraries_of",
@@ -174,12 +175,7 @@ def settle_moves(db: Session, library_id: int, found: Mapping[int, int], displac
             _overwritten(rows[id_], displaced[id_])
             followed.overwritten.add(id_)
     db.flush()
-    new = [id_ for id_ in spare if id_ not in displaced]
-    shown = [entry_id for id_ in new if (entry_id := rows[id_].entry_id) is not None]
-    db.execute(delete(File).where(among(File.id, new)).execution_options(synchronize_session=False))
-    if shown:
-        # Their entries were shown while the walk went on. What groups anew looks at files, and would never meet them again.
-        remove_empty(db, library_id, shown)
+    forget_files(db, library_id, [id_ for id_ in spare if id_ not in displaced])
     db.execute(_ASIDE, {"ids": sorted(wanted)})
     db.expire_all()
     for file in db.scalars(select(File).where(among(File.id, wanted))):
@@ -187,6 +183,19 @@ def settle_moves(db: Session, library_id: int, found: Mapping[int, int], displac
     db.flush()
     followed.records.update(found.values())
     return followed
+
+
+def forget_files(db: Session, library_id: int, ids: Collection[int]) -> None:
+    """Remove records of files that have another, with the entries that were shown of them while a walk went on.
+
+    What groups anew looks at files, and would never meet these entries again.
+    """
+    if not ids:
+        return
+    gone = delete(File).where(among(File.id, ids)).returning(File.entry_id)
+    shown = [entry_id for entry_id in db.scalars(gone.execution_options(synchronize_session=False)) if entry_id]
+    if shown:
+        remove_empty(db, library_id, shown)
 
 
 _ASIDE = text("update file set path = convert_to('indice moves ' || id, 'UTF8') where id = any(:ids)")

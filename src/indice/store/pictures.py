@@ -36,9 +36,12 @@ _FIRST = text(
 def drop_ungiven(db: Session, entry_ids: Collection[int]) -> None:
     """Forget those pictures of entries that came from a file which serves them no more.
 
-    What a person chose or handed in stays, and so does what sources gave.
+    What a person chose or handed in stays, and so does what sources gave. A file that is missing gives its picture anew when
+    it is back.
     """
-    db.execute(_DROP, {"ids": sorted(entry_ids)})
+    dropped = list(db.scalars(_DROP, {"ids": sorted(entry_ids)}))
+    if dropped:
+        db.execute(_GIVES_ANEW, {"ids": dropped})
 
 
 _DROP = text(
@@ -60,6 +63,13 @@ _DROP = text(
         where artwork.origin = 'tags' and track.parent_id = artwork.entry_id and file.state <> 'missing'
           and file.kind = 'track' and file.media ->> 'has_picture' = 'true'
       )
+    returning entry_id
+    """
+)
+_GIVES_ANEW = text(
+    """
+    update file set pictured_by = 0 from entry
+    where file.entry_id = entry.id and (entry.id = any(:ids) or entry.parent_id = any(:ids)) and file.pictured_by <> 0
     """
 )
 

@@ -93,8 +93,8 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
         _drop_unsaid(db, ids_seen, facts, origins=_OF_FILES)
         _drop_unsaid(db, set(seen.spoken_of) - ids_seen, facts, origins=_OF_SIDECARS)
         _update_plain(db, grouped, known, elsewhere)
-        drop_ungiven(db, ids_seen)
         gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
+        drop_ungiven(db, ids_seen - set(gone))  # what is put aside comes back with its pictures
         if gone:
             put_aside(db, library_id, gone)
             joined = before.joined()

@@ -11,7 +11,7 @@ from typing import Any
 from sqlalchemy import select
 
 from ..core.facts.clean import clean_value
-from ..core.identity import Body, Record, recognise
+from ..core.identity import Body, Record, recognise, same_as_found
 from ..core.presence import is_away_by_loss
 from ..core.reading.corrections import Correction, apply_corrections
 from ..core.reading.model import Reading
@@ -42,6 +42,7 @@ from ..store.moved import (
     count_moved,
     digests_of,
     displaced_bodies,
+    forget_files,
     fresh_bodies,
     known_elsewhere,
     libraries_of,
@@ -196,6 +197,8 @@ class _Scan:
         self._walked: list[tuple[Folder, int, int, Survey]] = []
         """Folder, the disk it lies on, its floor, what was found."""
         self._followed = Followed()
+        self._passing: set[int] = set()
+        """Records that only a scan that was broken off has seen."""
         self._counts: dict[str, int] = dict.fromkeys(
             ("new", "changed", "moved", "back", "gone", "away", "unchanged"), 0
         )
@@ -300,10 +303,13 @@ class _Scan:
         places: dict[int, bytes] = {}
         with self._database.begin() as db:
             for folder, _, floor, found in self._walked:
-                fresh = fresh_bodies(db, folder.id, floor)
+                lost = as_lost(found.lost, floor)
+                not_there = {record.id for record in lost} | {row.id for row in found.hidden}
+                fresh = [body for body in fresh_bodies(db, folder.id, floor) if body.id not in not_there]
                 moved_on = displaced_bodies(db, list(found.displaced))
                 bodies += [*fresh, *moved_on]
-                records += [*as_lost(found.lost), *found.displaced.values()]
+                records += [*lost, *found.displaced.values()]
+                self._passing |= {record.id for record in lost if record.is_passing}
                 displaced |= found.displaced
             known = {record.id for record in records} | {body.id for body in bodies}
             elsewhere = known_elsewhere(db, self._library.id, sizes_of(bodies), beside=known)
@@ -335,6 +341,9 @@ class _Scan:
             busy = {other for other in others if not self._progress.may_change(other)}
             found_again = {body: record for body, record in found_again.items() if owners[record] not in busy}
             self._followed = settle_moves(db, self._library.id, found_again, displaced)
+            passed = same_as_found(records, set(found_again.values()))
+            forget_files(db, self._library.id, passed)
+            self._followed.records |= passed
 
     def _settle_folder(self, folder: Folder, device: int, floor: int, found: Survey) -> None:
         moved = self._followed.records
@@ -355,8 +364,9 @@ class _Scan:
             here.problem = _problem(waiting, found.unreadable)
             keeps_number = not is_ours or (waiting and here.device is not None)
             raise_floor(db, here, here.device if keeps_number else device)
-            counts["new"] += count_fresh(db, folder.id, newer_than=floor, moved=moved)
-            counts["moved"] += count_moved(db, folder.id, moved)
+            told = moved - self._passing  # what was seen on its way was never told of: it is new
+            counts["new"] += count_fresh(db, folder.id, newer_than=floor, moved=told)
+            counts["moved"] += count_moved(db, folder.id, told)
         if away:
             self._progress.log(here.problem, path=folder.shown, level="warning")
         lost = sum(row.counts for row in gone)

@@ -11,7 +11,7 @@ import os
 import time
 from collections import deque
 from collections.abc import Collection, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from ..core.identity import Record, Stamp
 from ..disk.digest import digest_of, sample_of
@@ -333,9 +333,9 @@ def _as_record(row: Known, *, is_lost: bool) -> Record:
     return Record(row.id, stamp, shown(row.path), is_lost, row.sample)
 
 
-def as_lost(rows: Collection[Known]) -> list[Record]:
-    """Records of files that are not there."""
-    return [_as_record(row, is_lost=True) for row in rows]
+def as_lost(rows: Collection[Known], floor: int) -> list[Record]:
+    """Records of files that are not there; those above the floor only a scan that was broken off has seen."""
+    return [replace(_as_record(row, is_lost=True), is_passing=row.id > floor) for row in rows]
 
 
 def holds_the_same(sample: bytes | None, digest: bytes | None, path: bytes, size_bytes: int) -> bool:
