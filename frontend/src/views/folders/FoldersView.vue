@@ -176,6 +176,7 @@ h1 {
 }
 @media (max-width: 860px) {
   .folders {
+    grid-template-rows: auto 1fr;
     grid-template-columns: 1fr;
   }
   .main {

@@ -146,6 +146,7 @@ useKeys({
 }
 @media (max-width: 860px) {
   .matches {
+    grid-template-rows: auto 1fr;
     grid-template-columns: 1fr;
   }
   .main {

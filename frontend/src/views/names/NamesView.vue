@@ -228,6 +228,7 @@ useKeys({
 }
 @media (max-width: 860px) {
   .names {
+    grid-template-rows: auto 1fr;
     grid-template-columns: 1fr;
   }
   .main {
