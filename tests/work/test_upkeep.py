@@ -693,3 +693,35 @@ def test_a_folder_that_is_renamed_after_each_scan_that_was_broken_off_is_moved(
         assert {file.state for file in db.scalars(select(File))} == {"present"}
         assert len(list(db.scalars(select(Entry).where(Entry.kind == "photo")))) == 5
     assert house.scan(library) == counts(unchanged=5)
+
+
+def test_a_poster_that_is_back_is_shown_again(house: House) -> None:
+    library = house.declare("Films")
+    house.put(f"Films/{film('Salt Ferry')}")
+    poster = "Films/Salt Ferry (1990)/poster.jpg"
+    paint(house, poster, (200, 90, 30))
+    house.scan(library)
+    shown = {name: sorted(found) for name, found in pictures(house, library).items()}
+    assert [len(found) for found in shown.values()] == [1, 1]
+    house.move(poster, "poster.jpg")
+    house.scan(library)
+    assert [len(found) for found in pictures(house, library).values()] == [0]
+    house.move("poster.jpg", poster)
+    house.scan(library)
+    assert pictures(house, library) == shown
+
+
+def test_a_picture_that_was_painted_over_while_it_was_gone_is_the_new_one(house: House) -> None:
+    library = house.declare("Photos", "photos")
+    for number in range(3):
+        paint(house, f"Photos/2019-07-20 Ferry/P{number}.jpg", (number * 60, 90, 30))
+    house.scan(library)
+    before = pictures(house, library)
+    gone = "2019-07-20 Ferry/P1.jpg"
+    house.move(f"Photos/{gone}", "aside.jpg")
+    house.scan(library)
+    paint(house, f"Photos/{gone}", (3, 3, 240))
+    house.scan(library)
+    after = pictures(house, library)
+    assert {name: after[name] == before[name] for name in before} == {name: name != gone for name in before}
+    assert [len(shown) for shown in after.values()] == [1, 1, 1]
