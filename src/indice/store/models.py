@@ -390,6 +390,10 @@ class Entry(Base):
     added_at: Mapped[datetime] = mapped_column(default=now, index=True)
 
 
+GIVES_PICTURES = "file.kind in ('photo', 'artwork', 'track', 'clip', 'episode') and file.problem = ''"
+"""Files of which a picture is made or taken, as a condition in SQL."""
+
+
 class File(Base):
     """One path below a folder."""
 
@@ -403,8 +407,9 @@ class File(Base):
         Index("ix_file_absent", "folder_id", "state", postgresql_where=text("state <> 'present'")),
         *(
             Index(f"ix_file_{stage}", "folder_id", postgresql_where=text(f"{stage} < {version}"))
-            for stage, version in (("looked_by", 1), ("pictured_by", 1), ("grouped_by", 2), ("checked_by", 1))
+            for stage, version in (("looked_by", 1), ("grouped_by", 2), ("checked_by", 1))
         ),
+        Index("ix_file_pictured_by", "folder_id", postgresql_where=text(f"pictured_by < 1 and {GIVES_PICTURES}")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))

@@ -8,32 +8,34 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
-from sqlalchemy import ColumnElement, CursorResult, exists, func, literal_column, select, true, update
+from sqlalchemy import ColumnElement, CursorResult, and_, exists, func, literal_column, select, text, true, update
 from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from .among import among
-from .models import File, Folder
+from .models import GIVES_PICTURES, File, Folder
 
 __all__ = ["CHECKED", "GROUPED", "LOOKED", "PICTURED", "READ", "Stage", "due_files", "is_due", "note_done", "note_due"]
 
 
 class Stage:
-    """One stage: its note at a file, and its version."""
+    """One stage: its note at a file, its version, and which files it has to do with at all (SQL; all where it is empty)."""
 
-    def __init__(self, column: InstrumentedAttribute[int], version: int) -> None:
+    def __init__(self, column: InstrumentedAttribute[int], version: int, of: str = "") -> None:
         self.column = column
         self.version = version
+        self._of = of
 
     def is_due(self) -> ColumnElement[bool]:
-        """The condition on files that it has something to do with; the version stands in it as it stands in the index."""
-        return self.column < literal_column(str(self.version))
+        """The condition on files that it has something to do with; letter for letter as it stands in the index."""
+        due = self.column < literal_column(str(self.version))
+        return and_(due, text(self._of)) if self._of else due
 
 
 # For each stage there is an index of the files that are due: whoever raises a version makes that index anew in a migration.
 READ = Stage(File.read_by, 1)
 """Raise the version when reading says something else of the same name."""
 LOOKED = Stage(File.looked_by, 1)
-PICTURED = Stage(File.pictured_by, 1)
+PICTURED = Stage(File.pictured_by, 1, of=GIVES_PICTURES)
 GROUPED = Stage(File.grouped_by, 2)
 CHECKED = Stage(File.checked_by, 1)
 

@@ -77,9 +77,7 @@ def _wanted(database: Database, library_id: int) -> list[_Wanted]:
             .join(Entry, Entry.id == File.entry_id)
             .where(
                 Folder.library_id == library_id,
-                File.kind.in_(("photo", "artwork", "track", "clip", "episode")),
                 File.state == "present",
-                File.problem == "",
                 PICTURED.is_due(),
             )
             .order_by(File.shown)
