@@ -76,7 +76,7 @@ def read_entry(entry_id: int) -> EntryOut:
         entry = entry_at(db, entry_id)
         values = values_of(db, [entry_id]).get(entry_id, {})
         below = children_of(db, entry_id) if entry.kind != "series" else []
-        files = [file for file, _ in _files_of(db, entry)]
+        files = _files_of(db, entry)
         pictures = artwork_of(db, [entry_id, *(child.id for child in below)])
         backdrop = next((p for p in pictures.get(entry_id, []) if p.role == "backdrop"), None)
         ranking = ranking_of(db, entry.library_id)
@@ -111,9 +111,9 @@ def read_kept(entry_id: int) -> KeptOut:
     with begin() as db:
         entry = entry_at(db, entry_id)
         values = values_of(db, [entry_id]).get(entry_id, {})
-        rows = _files_of(db, entry)
+        files = _files_of(db, entry)
         followed = conventions_by_folder(db)
-        names = facts_for_names(db, [file for file, _ in rows])
+        names = facts_for_names(db, files)
         pictures = artwork_of(db, [entry_id]).get(entry_id, [])
         source = get(db, Source, entry.source_id)
         return KeptOut(
@@ -128,7 +128,7 @@ def read_kept(entry_id: int) -> KeptOut:
             ],
             files=[
                 file_out(file, convention=followed[file.folder_id], entry=entry, facts=names.get(entry_id))
-                for file, _ in rows
+                for file in files
             ],
             artworks=[
                 ArtworkOut(id=p.id, role=p.role, origin=p.origin, chosen=p.chosen, picture=shown)
@@ -136,7 +136,7 @@ def read_kept(entry_id: int) -> KeptOut:
                 if p.role != "photo" and (shown := picture_out(p)) is not None
             ],
             offers=_offers(values.get("pictures", []), pictures),
-            frames=_frames(file for file, _ in rows),
+            frames=_frames(files),
             changes=[
                 ChangeOut(field=c.field, before=c.before.get("v"), after=c.after.get("v"), by=c.by, at=c.at.isoformat())
                 for c in changes_of(db, entry_id, limit=40)
@@ -150,8 +150,8 @@ def read_kept(entry_id: int) -> KeptOut:
         )
 
 
-def _files_of(db: Session, entry: Entry) -> Sequence[tuple[File, object]]:
-    return files_of(db, [entry.id]).get(entry.id, []) or shared_files(db, entry)
+def _files_of(db: Session, entry: Entry) -> list[File]:
+    return [file for file, _ in files_of(db, [entry.id]).get(entry.id, []) or shared_files(db, entry)]
 
 
 def _fact_value(value: Value) -> FactValue:

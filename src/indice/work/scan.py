@@ -266,13 +266,14 @@ class _Scan:
     def _show(self, files: Sequence[NewFile], pending: Future[list[Recorded]], *, is_shown: bool) -> None:
         """Show the entries of a batch as soon as it is recorded, long before all is put together; else only wait for it."""
         recorded = pending.result()
+        if not recorded or not is_shown:
+            return
         new = {one.path: one.id for one in recorded if one.is_new}
         known = [one.id for one in recorded if not one.is_new]
         views = [view_of_new(file, new[file.path]) for file in files if file.path in new]
-        if recorded and is_shown:
-            with self._database.begin() as db:
-                show_new(db, self._library.id, views, known=known)
-                announce(db, "catalog")
+        with self._database.begin() as db:
+            show_new(db, self._library.id, views, known=known)
+            announce(db, "catalog")
 
     def _read(self, directory: Directory, corrections: Sequence[Correction]) -> list[NewFile]:
         readings = read_listing([os.fsdecode(seen.path) for seen in directory.files], self._library.kind)

@@ -54,6 +54,7 @@ const asking = useMutation({
       ref="box"
       v-model="words"
       type="search"
+      class="field"
       list="proposed"
       :aria-label="t('matches.search')"
     /><datalist id="proposed">
@@ -62,6 +63,7 @@ const asking = useMutation({
     <select
       v-if="(sources?.sources.length ?? 0) > 1"
       v-model="from"
+      class="field"
       :aria-label="t('house.sources')"
     >
       <option value="">{{ t('matches.everySource') }}</option>
@@ -79,21 +81,7 @@ const asking = useMutation({
   margin: 14px 0;
   max-width: 620px;
 }
-.words select {
-  font: inherit;
-  color: var(--ink);
-  background: var(--card);
-  border: 1px solid var(--rule-strong);
-  border-radius: 4px;
-}
 .words input {
   flex: 1;
-  height: 32px;
-  padding: 0 11px;
-  border: 1px solid var(--rule-strong);
-  border-radius: 4px;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
 }
 </style>
