@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from .found import Found, Work
 from .parts import (
@@ -39,58 +41,48 @@ from .seriesmarks import (
 __all__ = ["read_episode"]
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Mark:
+    """Where a name says which episode it is, and what it says there."""
+
+    start: int
+    end: int
+    season: int | None = None
+    episodes: Sequence[int] = ()
+    absolute: Sequence[int] = ()
+    """Numbers that run on through all seasons."""
+    date: str | None = None
+    part: int | None = None
+    is_second: bool = False
+    """Whether it is the second version of a release."""
+
+
 def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: int | None) -> bool:
     """Read marks of season and episode; False when there is none."""
-    text = seen.text
     mark = _find_mark(seen, begin, folder, in_season)
     if mark is None:
         return False
-    start, end, season, numbers, absolute, date, part, proper = mark
-    where = (start, end)
-    if season is not None:
-        work.season = (season, *where, "season in the mark")
-    if numbers:
-        work.episodes = (numbers, *where, "mark of the episode")
-    if absolute:
-        work.absolute = (absolute, *where, "bare number, and no season")
-    if date:
-        work.date = (date, *where, "day it was aired")
-    if part:
-        work.part = (part, *where, "letter after the episode's number")
-    work.mark_end = end
-    head_end = start
-    if absolute:
+    _state(mark, work)
+    text, end = seen.text, mark.end
+    if mark.absolute:
         last = _LAST_OF_ALL.match(text, end)
         end = last.end() if last else end
         _group_at_the_end(seen, work)
-    if date:
+    if mark.date:
         hour = _HOUR.match(text, end)
         end = hour.end() if hour else end
-    if proper:
-        work.technical["proper"] = (True, *where, "second version of a release")
+    head_end = mark.start
     if text[begin:head_end].rstrip().endswith(("#", "№")):
         head_end = begin + len(text[begin:head_end].rstrip()) - 1  # the sign of the number
     _series_head(seen, work, begin, head_end)
     tail = tail_start(seen, end, loose=False)
-    title_start, title_end = end, tail
-    around = next((b for b in seen.brackets if b.start < start < b.end), None)
-    if around is not None and not around.inner[end - around.start - 1 :].strip(" ._-"):
-        title_start = around.end  # the mark stands in a bracket of its own
-    unused = [b for b in seen.brackets if b.start >= title_start and b.start < tail]
-    for bracket in unused:
-        if (
-            bracket.used
-            or bracket.technical
-            or re.fullmatch(r"[0-9A-Fa-f]{8}", bracket.inner)
-            or not _belongs_to_title(bracket, seen, end)
-        ):
-            title_end = min(title_end, bracket.start)
+    title_start, title_end = _title_behind(seen, mark.start, end, tail)
     take_edition(seen, work, end)
     take_technical(seen, work, tail)
     work.subtitle = title_of(seen, title_start, title_end, "what stands after the mark")
     if work.subtitle is None:
         work.subtitle = _quoted_title(seen, title_start)
-    if work.subtitle and date is None and numbers:
+    if work.subtitle and mark.date is None and mark.episodes:
         inner_date = DATE.search(text, end, title_end)
         if inner_date and not text[end : inner_date.start()].strip(" ._-"):
             work.date = (iso_date(inner_date), inner_date.start(), inner_date.end(), "day it was aired")
@@ -99,6 +91,42 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
     split_aka(seen, work)
     work.bare = work.title is None
     return True
+
+
+def _state(mark: _Mark, work: Work) -> None:
+    """Write what a mark says into the work."""
+    where = (mark.start, mark.end)
+    if mark.season is not None:
+        work.season = (mark.season, *where, "season in the mark")
+    if mark.episodes:
+        work.episodes = (list(mark.episodes), *where, "mark of the episode")
+    if mark.absolute:
+        work.absolute = (list(mark.absolute), *where, "bare number, and no season")
+    if mark.date:
+        work.date = (mark.date, *where, "day it was aired")
+    if mark.part:
+        work.part = (mark.part, *where, "letter after the episode's number")
+    if mark.is_second:
+        work.technical["proper"] = (True, *where, "second version of a release")
+    work.mark_end = mark.end
+
+
+def _title_behind(seen: Scan, mark_start: int, mark_end: int, tail: int) -> tuple[int, int]:
+    """Where the episode's title stands: behind the mark, up to the first bracket that is none of it."""
+    start, end = mark_end, tail
+    around = next((b for b in seen.brackets if b.start < mark_start < b.end), None)
+    if around is not None and not around.inner[mark_end - around.start - 1 :].strip(" ._-"):
+        start = around.end  # the mark stands in a bracket of its own
+    for bracket in seen.brackets:
+        if not start <= bracket.start < tail:
+            continue
+        is_known = bracket.used or bracket.technical or _CHECKSUM.fullmatch(bracket.inner)
+        if is_known or not _belongs_to_title(bracket, seen, mark_end):
+            end = min(end, bracket.start)
+    return start, end
+
+
+_CHECKSUM = re.compile(r"[0-9A-Fa-f]{8}")
 
 
 def _quoted_title(seen: Scan, start: int) -> Found | None:
@@ -190,9 +218,6 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
     work.title = title_of(seen, begin, min([head_end, *brackets]), "what stands before the mark of the episode")
 
 
-_Mark = tuple[int, int, "int | None", "list[int]", "list[int]", "str | None", "int | None", bool]
-
-
 _DIGIT = re.compile(r"[0-9一二三四五六七八九十]")
 _VERSION = re.compile(r"v[2-9](?![0-9])", re.IGNORECASE)
 
@@ -211,7 +236,10 @@ def _season_and_episode(text: str, begin: int) -> _Mark | None:
         letter = groups.get("letter")
         proper = None if letter else _VERSION.match(text, match.end())
         part = PART_NUMBERS[letter.lower()] if letter else None
-        return (match.start(), match.end() + (2 if proper else 0), season, numbers, [], None, part, bool(proper))
+        end = proper.end() if proper else match.end()
+        return _Mark(
+            start=match.start(), end=end, season=season, episodes=numbers, part=part, is_second=proper is not None
+        )
     return None
 
 
@@ -224,48 +252,61 @@ def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _
         return mark
     if folder:
         return None
-    if in_season is not None:
-        pointed = re.search(rf"(?<![0-9.])0?{in_season}\.(?P<first>[0-9]{{2}})(?![0-9]|\.[0-9])", text[begin:])
-        if pointed is not None and not seen.dotted:
-            at = begin + pointed.start()
-            return (at, begin + pointed.end(), in_season, [int(pointed["first"])], [], None, None, False)
+    pointed = _pointed(text, begin, in_season) if in_season is not None and not seen.dotted else None
+    if pointed is not None:
+        return pointed
     date = DATE.search(text, begin)
     if date is not None:
-        return (date.start(), date.end(), None, [], [], iso_date(date), None, False)
+        return _Mark(start=date.start(), end=date.end(), date=iso_date(date))
     special = SPECIAL_MARK.search(text, begin)
     if special is not None:
-        return (special.start(), special.end(), 0, [int(special["first"])], [], None, None, False)
+        return _Mark(start=special.start(), end=special.end(), season=0, episodes=[int(special["first"])])
     limit = next((t.start for t in seen.techs if t.strong and t.start > begin), len(text))
-    counted = OF_MANY.search(text, begin, limit)
-    if counted is not None and not 1 <= int(counted["first"]) <= int(counted["all"]) > 1:
-        counted = None
-    if counted is not None and counted["word"] and not folder:
-        return (counted.start(), counted.end(), None, [int(counted["first"])], [], None, None, False)
+    return _counted(seen, begin, limit, in_season) or _bare_number(seen, begin, limit, in_season)
+
+
+def _pointed(text: str, begin: int, season: int) -> _Mark | None:
+    """`1.04` in the folder of that season."""
+    found = re.search(rf"(?<![0-9.])0?{season}\.(?P<first>[0-9]{{2}})(?![0-9]|\.[0-9])", text[begin:])
+    if found is None:
+        return None
+    return _Mark(start=begin + found.start(), end=begin + found.end(), season=season, episodes=[int(found["first"])])
+
+
+def _counted(seen: Scan, begin: int, limit: int, in_season: int | None) -> _Mark | None:
+    """A number that a word, or a count of all of them, says to be an episode's."""
+    text = seen.text
+    of_many = OF_MANY.search(text, begin, limit)
+    if of_many is not None and not 1 <= int(of_many["first"]) <= int(of_many["all"]) > 1:
+        of_many = None
+    if of_many is not None and of_many["word"]:
+        return _Mark(start=of_many.start(), end=of_many.end(), episodes=[int(of_many["first"])])
     match = NUMBER_WORD.search(text, begin, limit) or EPISODE_WORD.search(text, begin, limit)
     if match is None:
         match = next((m for b in seen.brackets if (m := EPISODE_WORD.search(text, b.start, b.end))), None)
     if match is not None and _reaches(text, match, begin):
-        letter = match["letter"]
-        numbers = span_numbers(int(match["first"]), match["more"])
-        if in_season is not None and len(match["first"]) >= 3 and _fits(match["first"], in_season):
-            numbers = [int(match["first"][len(str(in_season)) :])]
-        all_of_them = OF_SO_MANY.match(text, match.end())
-        return (
-            match.start(),
-            all_of_them.end() if all_of_them and int(all_of_them["all"]) >= numbers[-1] else match.end(),
-            None,
-            numbers,
-            [],
-            None,
-            PART_NUMBERS[letter.lower()] if letter else None,
-            False,
-        )
-    if counted is not None and counted.start() > begin:
-        return (counted.start(), counted.end(), None, [int(counted["first"])], [], None, None, False)
+        return _worded(text, match, in_season)
+    if of_many is not None and of_many.start() > begin:
+        return _Mark(start=of_many.start(), end=of_many.end(), episodes=[int(of_many["first"])])
     east = EAST_EPISODE.search(text, begin)
     if east is not None:
-        return (east.start(), east.end(), None, [number(east["first"] or east["first2"])], [], None, None, False)
-    return _bare_number(seen, begin, limit, in_season)
+        return _Mark(start=east.start(), end=east.end(), episodes=[number(east["first"] or east["first2"])])
+    return None
+
+
+def _worded(text: str, match: re.Match[str], in_season: int | None) -> _Mark:
+    """`Episode 7`, `Folge 103 (von 110)`."""
+    letter = match["letter"]
+    numbers = span_numbers(int(match["first"]), match["more"])
+    if in_season is not None and len(match["first"]) >= 3 and _fits(match["first"], in_season):
+        numbers = [int(match["first"][len(str(in_season)) :])]
+    of_all = OF_SO_MANY.match(text, match.end())
+    return _Mark(
+        start=match.start(),
+        end=of_all.end() if of_all and int(of_all["all"]) >= numbers[-1] else match.end(),
+        episodes=numbers,
+        part=PART_NUMBERS[letter.lower()] if letter else None,
+    )
 
 
 def _reaches(text: str, match: re.Match[str], begin: int) -> bool:
@@ -283,53 +324,46 @@ _DOTTED_NUMBER = re.compile(_NUMBER.replace("{2,4}", "{3}") + r"(?=[._][^\W\d_])
 
 
 def _bare_number(seen: Scan, begin: int, limit: int, in_season: int | None) -> _Mark | None:
+    """A number without a word: the first of the name, behind a dash, of the folder's season, or the last."""
     text = seen.text
     lead = _LEADING_NUMBER.match(text[begin:])
-    later = (
-        lead is not None
-        and re.match(r"\s+(?:[^\W\d_]|[-–]\s+[0-9]{2,4}(?![0-9]))", text[begin + lead.end() :]) is not None
-        and not lead["last"]
-    )
-    if later and not any(ABSOLUTE_DASH.finditer(text, begin + 1, limit)):
-        later = False
-    boxed = _boxed_number(seen, begin, in_season) if lead is None else None
-    if boxed is not None:
-        return boxed
-    if lead is not None and not later:
-        match, offset = lead, begin
-    else:
-        found = [
-            m
-            for m in ABSOLUTE_DASH.finditer(text, begin, limit)
-            if not (later and m.start("first") <= begin)
-            and not any(b.start < m.start("first") < b.end for b in seen.brackets)
-        ]
-        plain = None
-        if in_season is not None and not found:
-            plain = next(
-                (
-                    m
-                    for m in re.finditer(
-                        r"(?<=[\s._-])(?P<first>[0-9]{2,4})(?P<letter>[a-d])?(?P<half>)(?P<last>)(?P<proper>)(?=$|[\s._-])",
-                        text[:limit],
-                    )
-                    if _fits(m["first"], in_season)
-                ),
-                None,
-            )
-        if not found and plain is None:
-            limited = text[begin:limit]
-            plain = _LAST_NUMBER.search(limited) or (_DOTTED_NUMBER if seen.dotted else _MIDDLE_NUMBER).search(limited)
-            if plain is not None and 1888 <= int(plain["first"]) <= LATEST_YEAR:
-                plain = None
-            if plain is not None:
-                match, offset = plain, begin
-                return _as_number(match, offset, in_season)
-        if not found and plain is None:
-            return None
-        match, offset = (found[-1] if plain is None and len(found) == 1 else found[0] if found else plain), 0
-        assert match is not None
-    return _as_number(match, offset, in_season)
+    if lead is None:
+        boxed = _boxed_number(seen, begin, in_season)
+        if boxed is not None:
+            return boxed
+    elif not _is_title_ahead(text, begin, limit, lead):
+        return _as_number(lead, begin, in_season)
+    for dashed in ABSOLUTE_DASH.finditer(text, begin, limit):
+        at = dashed.start("first")
+        if not (lead is not None and at <= begin) and not any(b.start < at < b.end for b in seen.brackets):
+            return _as_number(dashed, 0, in_season)
+    if in_season is not None:
+        for plain in _PLAIN_NUMBER.finditer(text[:limit]):
+            if _fits(plain["first"], in_season):
+                return _as_number(plain, 0, in_season)
+    limited = text[begin:limit]
+    last = _LAST_NUMBER.search(limited) or (_DOTTED_NUMBER if seen.dotted else _MIDDLE_NUMBER).search(limited)
+    if last is None or 1888 <= int(last["first"]) <= LATEST_YEAR:
+        return None
+    return _as_number(last, begin, in_season)
+
+
+_PLAIN_NUMBER = re.compile(
+    r"""
+    (?<= [\s._-] )
+    (?P<first> [0-9]{2,4} ) (?P<letter> [a-d] )? (?P<half>) (?P<last>) (?P<proper>)
+    (?= $ | [\s._-] )
+    """,
+    re.VERBOSE,
+)
+_WORDS_BEHIND = re.compile(r"\s+(?:[^\W\d_]|[-–]\s+[0-9]{2,4}(?![0-9]))")
+
+
+def _is_title_ahead(text: str, begin: int, limit: int, lead: re.Match[str]) -> bool:
+    """Whether the number that a name begins with is its title's: another stands behind a dash, as in `86 - 04`."""
+    if lead["last"] or not _WORDS_BEHIND.match(text, begin + lead.end()):
+        return False
+    return any(ABSOLUTE_DASH.finditer(text, begin + 1, limit))
 
 
 def _boxed_number(seen: Scan, begin: int, in_season: int | None) -> _Mark | None:
@@ -339,27 +373,34 @@ def _boxed_number(seen: Scan, begin: int, in_season: int | None) -> _Mark | None
         digits = re.fullmatch(r"\s*(?:ep?)?(?P<first>[0-9]{1,3})(?P<proper>v[2-9])?\s*", bracket.inner, re.IGNORECASE)
         if digits and bracket.start >= begin and (place > 0 or outside) and (not outside or bracket.start > begin):
             counted = [int(digits["first"])]
-            own, running = ([], counted) if in_season is None else (counted, [])
-            return (bracket.start, bracket.end, None, own, running, None, None, bool(digits["proper"]))
+            return _Mark(
+                start=bracket.start,
+                end=bracket.end,
+                episodes=counted if in_season is not None else (),
+                absolute=counted if in_season is None else (),
+                is_second=bool(digits["proper"]),
+            )
     return None
 
 
 def _as_number(match: re.Match[str], offset: int, in_season: int | None) -> _Mark:
     value = int(match["first"])
-    start, end = offset + match.start("first"), offset + match.end()
-    letter = match["letter"]
-    part = PART_NUMBERS[letter.lower()] if letter else None
-    last = int(match["last"]) if match["last"] else value
-    if value == in_season and match["last"] and match["last"][0] == "0" and len(match["last"]) > len(match["first"]):
-        return (start, end, None, [last], [], None, part, bool(match["proper"]))  # `1-04` in the first season's folder
+    digits, letter, last_digits = match["first"], match["letter"], match["last"]
+    mark = _Mark(
+        start=offset + match.start("first"),
+        end=offset + match.end(),
+        part=PART_NUMBERS[letter.lower()] if letter else None,
+        is_second=bool(match["proper"]),
+    )
+    if value == in_season and last_digits and last_digits[0] == "0" and len(last_digits) > len(digits):
+        return replace(mark, episodes=[int(last_digits)])  # `1-04` in the first season's folder
+    last = int(last_digits) if last_digits else value
     numbers = list(range(value, last + 1)) if value <= last < value + 100 else [value]
-    proper = bool(match["proper"])
     if in_season is None:
-        return (start, end, None, [], numbers, None, part, proper)
-    digits = match["first"]
+        return replace(mark, absolute=numbers)
     if len(digits) >= 3 and _fits(digits, in_season):
         numbers = [int(digits[len(str(in_season)) :])]
-    return (start, end, None, numbers, [], None, part, proper)
+    return replace(mark, episodes=numbers)
 
 
 def _fits(digits: str, season: int) -> bool:

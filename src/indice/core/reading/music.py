@@ -592,14 +592,35 @@ def _performer_of(album: str, sense: str) -> tuple[str, str] | None:
 def _place(
     reading: Reading, folders: list[str], stem: str = ""
 ) -> tuple[Folder | None, Folder | None, Folder | None, str]:
-    """Album folder, artist folder, the first sort folder's sense (`podcast`, `book` or `music`) of a track's path."""
+    """Album folder, artist folder, disc folder, and the first sort folder's sense (`podcast`, `book` or `music`)."""
+    named, disc, sense = _named_folders(reading, folders)
+    if _is_disc_of(named):
+        disc = named.pop()
+    _leave_shelves(named, stem, sense)
+    album = artist = None
+    if len(named) >= 2:
+        artist, album = named[-2], named[-1]
+    elif len(named) == 1:
+        only = _with_author(named[0]) if sense == "book" and named[0].artist is None else named[0]
+        if _is_album_alone(only, disc, sense, stem):
+            album = only
+        else:
+            artist = only
+    if disc is not None:
+        reading.put("disc", disc.disc, (disc.at, disc.at + len(disc.name)), "disc folder")
+    elif album is not None and album.disc is not None:
+        reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
+    return album, artist, disc, sense
+
+
+def _named_folders(reading: Reading, folders: list[str]) -> tuple[list[Folder], Folder | None, str]:
+    """The folders that name somebody or something, the disc among them, and what the shelf is for."""
     place = 0
     named: list[Folder] = []
     disc: Folder | None = None
     sense = "music"
     for name in folders:
-        found = _folder(name)
-        found = replace(found, at=place)
+        found = replace(_folder(name), at=place)
         place += len(name) + 1
         lowered = name.strip().lower()
         if found.kind == "sort":
@@ -618,36 +639,27 @@ def _place(
             named.append(Folder("unknown", name, found.at))
         elif found.kind != "pictures" and not (named and sense == "podcast" and _sorts_a_show(name.strip())):
             named.append(found)
-    album = artist = None
-    if _is_disc_of(named):
-        disc = named.pop()
-    _leave_shelves(named, stem, sense)
-    if len(named) >= 2:
-        artist, album = named[-2], named[-1]
-    elif len(named) == 1:
-        only = named[0]
-        written = _BY_AUTHOR.match(only.album or "") if sense == "book" and only.artist is None else None
-        if written is not None and written["who"][0].isupper():
-            only = replace(only, artist=written["who"].strip(), album=written["book"])
-        if (
-            (only.artist and only.album)
-            or only.year
-            or only.date
-            or sense in ("podcast", "soundtrack")
-            or _SCORED.search(only.name)
-            or _READ_BY.search(only.name)
-            or (disc and sense in ("book", "podcast"))
-            or (sense == "book" and only.artist is None and stem.strip(" ._-").isdigit())
-            or _is_said_second(only.album or only.name, stem)
-        ):
-            album = only
-        else:
-            artist = only
-    if disc is not None:
-        reading.put("disc", disc.disc, (disc.at, disc.at + len(disc.name)), "disc folder")
-    elif album is not None and album.disc is not None:
-        reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
-    return album, artist, disc, sense
+    return named, disc, sense
+
+
+def _with_author(only: Folder) -> Folder:
+    """A book's folder that says who wrote it behind its title."""
+    written = _BY_AUTHOR.match(only.album or "")
+    if written is None or not written["who"][0].isupper():
+        return only
+    return replace(only, artist=written["who"].strip(), album=written["book"])
+
+
+def _is_album_alone(only: Folder, disc: Folder | None, sense: str, stem: str) -> bool:
+    """Whether the only folder that names something is an album's, and not an artist's."""
+    says_album = bool((only.artist and only.album) or only.year or only.date)
+    is_made_for = sense in ("podcast", "soundtrack") or _SCORED.search(only.name) is not None
+    is_book = (
+        _READ_BY.search(only.name) is not None
+        or (disc is not None and sense in ("book", "podcast"))
+        or (sense == "book" and only.artist is None and stem.strip(" ._-").isdigit())
+    )
+    return says_album or is_made_for or is_book or _is_said_second(only.album or only.name, stem)
 
 
 _HOLDS_WORKS = re.compile(rf"(?<![^\W_])(?:{alternation('works')})$", re.IGNORECASE)
@@ -793,6 +805,52 @@ _DISC_ASIDE = re.compile(rf" [(\[]((?:{alternation('disc')})[\s._]?[0-9]{{1,2}})
 """A disc in a bracket between album and number stands for a column of its own: `Album (Disc 1) - 02`; as many letters."""
 
 
+@dataclass(frozen=True, slots=True)
+class _Around:
+    """What stands around a track's own name."""
+
+    artist: str | None
+    """The folder's."""
+    sense: str
+    """What its shelf is for: `music`, `podcast`, `book` …"""
+    is_scene: bool
+    has_folder: bool
+
+
+@dataclass(slots=True)
+class _Rest:
+    """What is still to be read of a track's own name."""
+
+    reading: Reading
+    text: str
+    at: int
+    """Where the text begins in the path."""
+    offset: int = 0
+    """Where in the text begins what is not yet read."""
+
+    def put(self, field: str, value: object, start: int, end: int, rule: str) -> None:
+        """State a fact that stands there in the text."""
+        self.reading.put(field, value, (self.at + start, self.at + end), rule)
+
+    def replace(self, field: str, value: object, start: int, end: int, rule: str) -> None:
+        """State it in place of what was stated before."""
+        self.reading.facts.pop(field, None)
+        self.put(field, value, start, end, rule)
+
+
+_NOT_OF_LYRICS = (
+    "audio_codec",
+    "bit_depth",
+    "sample_rate",
+    "bitrate",
+    "source",
+    "release",
+    "edition",
+    "album_artist",
+    "ids",
+)
+
+
 def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: str) -> Reading:
     """A track or its lyrics."""
     reading = Reading(kind)
@@ -807,63 +865,68 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     if loose is not None:
         album = replace(_folder(loose["show"]), at=at)
         stem, at = stem[loose.end() :], at + loose.end()
-    if artist is not None and artist.kind == "shelf" and re.search(r"\S\s+[-–—]\s+\S", stem):
-        if album is None:
-            artist = None  # the file names its own artist
-        elif album.artist is None and _counts_and_names(stem, album):
-            artist, sense = None, "various"
-    elif album is None and artist is not None and (artist.kind, sense) == ("named", "music"):
-        if _counts_and_names(stem, artist):
-            artist, album, sense = None, artist, "various"
-        elif _counts_and_names(f"1 {stem}", artist) and not stem[:1].isdigit():
-            artist = None  # songs of many in one folder
-    elif (
-        artist is None
-        and album is not None
-        and album.artist is None
-        and sense == "music"
-        and _counts_and_names(stem, album)
-    ):
-        sense = "various"
+    album, artist, sense = _shared_by_many(album, artist, sense, stem)
     folder_artist = _fill_album(reading, album, artist)
-    scene = album is not None and _scene_of(album.name) is not None
     if folder_artist and folder_artist != "Various Artists" and album is not None:
-        played = _performer_of(str(reading.get("album") or ""), sense)
-        if played is not None:
-            reading.facts["album"].value = played[0]
-            reading.put(
-                "artist", played[1], (album.at, album.at + len(album.name)), "performer in the composer's album"
-            )
-    _own_words(reading, stem, at, folder_artist, sense, scene, has_folder=bool(album or artist))
+        _put_performer(reading, album, sense)
+    around = _Around(
+        artist=folder_artist,
+        sense=sense,
+        is_scene=album is not None and _scene_of(album.name) is not None,
+        has_folder=bool(album or artist),
+    )
+    _own_words(reading, stem, at, around)
     if sense == "book" and album is None and reading.get("album") is None and reading.get("track") is None:
         whole = reading.facts.pop("title", None)
         if whole is not None:
             reading.put("album", whole.value, whole.spans[0] if whole.spans else None, "a whole book in one file")
-    own_artist = reading.get("artist")
-    if sense == "podcast" and artist is None and own_artist is None:
-        folder_artist = None
-    if folder_artist is not None and own_artist is None and folder_artist != "Various Artists":
-        reading.put("artist", folder_artist, None, "artist's folder")
-    elif folder_artist is not None and own_artist is not None and not is_same_name(folder_artist, str(own_artist)):
-        reading.put("album_artist", folder_artist, None, "artist's folder, and the file names another")
-    elif folder_artist == "Various Artists":
-        reading.put("album_artist", folder_artist, None, "folder of a compilation")
-    elif folder_artist is not None and _is_of_one_case(str(own_artist)) and not _is_of_one_case(folder_artist):
-        reading.facts["artist"].value = folder_artist
+    is_anyones = sense == "podcast" and artist is None and reading.get("artist") is None
+    if folder_artist is not None and not is_anyones:
+        _put_folder_artist(reading, folder_artist)
     if kind == "lyrics":
-        for name in (
-            "audio_codec",
-            "bit_depth",
-            "sample_rate",
-            "bitrate",
-            "source",
-            "release",
-            "edition",
-            "album_artist",
-            "ids",
-        ):
+        for name in _NOT_OF_LYRICS:
             reading.facts.pop(name, None)
     return reading
+
+
+def _shared_by_many(
+    album: Folder | None, artist: Folder | None, sense: str, stem: str
+) -> tuple[Folder | None, Folder | None, str]:
+    """Album, artist and sense, where the file names another than its folder does: then many share that folder."""
+    if artist is not None and artist.kind == "shelf" and re.search(r"\S\s+[-–—]\s+\S", stem):
+        if album is None:
+            return None, None, sense  # the file names its own artist
+        if album.artist is None and _counts_and_names(stem, album):
+            return album, None, "various"
+    elif album is None and artist is not None and (artist.kind, sense) == ("named", "music"):
+        if _counts_and_names(stem, artist):
+            return artist, None, "various"
+        if _counts_and_names(f"1 {stem}", artist) and not stem[:1].isdigit():
+            return None, None, sense  # songs of many in one folder
+    elif artist is None and album is not None and album.artist is None and sense == "music":
+        return album, None, "various" if _counts_and_names(stem, album) else sense
+    return album, artist, sense
+
+
+def _put_performer(reading: Reading, album: Folder, sense: str) -> None:
+    """Who plays an album that stands in its composer's folder."""
+    played = _performer_of(str(reading.get("album") or ""), sense)
+    if played is not None:
+        reading.facts["album"].value = played[0]
+        reading.put("artist", played[1], (album.at, album.at + len(album.name)), "performer in the composer's album")
+
+
+def _put_folder_artist(reading: Reading, folder_artist: str) -> None:
+    """The folder's artist is the track's own, or the album's where the file names another."""
+    own = reading.get("artist")
+    if folder_artist == "Various Artists":
+        reading.put("album_artist", folder_artist, None, "folder of a compilation")
+    elif own is None:
+        reading.put("artist", folder_artist, None, "artist's folder")
+    elif not is_same_name(folder_artist, str(own)):
+        reading.put("album_artist", folder_artist, None, "artist's folder, and the file names another")
+    elif _is_of_one_case(str(own)) and not _is_of_one_case(folder_artist):
+        reading.facts["artist"].value = folder_artist
 
 
 _COUNTS_AND_NAMES = re.compile(
@@ -899,37 +962,10 @@ def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None
     if found is None or not _is_told_by_columns(found, known):
         return False
     words = found.words()
-    free = words[:-1] if len(words) > 1 else []
-    dotted = " " not in stem
-
-    def put(field: str, column: Column, value: object, rule: str) -> None:
-        reading.facts.pop(field, None)
-        reading.put(field, value, (at + column.start, at + column.end), rule)
-
+    rest = _Rest(reading, stem, at)
     for column in found.columns:
-        numbers = column.numbers
-        if column.label == "number" and numbers[0] > 99 and numbers[0] // 100 == reading.get("disc"):
-            column = replace(column, numbers=(numbers[0] % 100,))  # the disc stands in the number as well
-        if column.label == "artist" and len(found.columns) > 1:
-            put("artist", column, tidy_title(column.text, dotted=dotted), "artist in the name, as the folder has it")
-        elif column.label == "number" and "track" not in reading.facts:
-            put("track", column, column.numbers[0], "track's number")
-        elif column.label == "disc":
-            put("disc", column, column.numbers[0], "disc in the name")
-        elif column.label in ("both", "side"):
-            put("disc", column, column.numbers[0], "side of a record" if column.label == "side" else "disc in the name")
-            put("track", column, column.numbers[1], "track's number")
-        elif column.label == "year" and known.year is None:
-            put("year", column, column.numbers[0], "year of the album")
-    if free and known.artist is None:
-        put("artist", free[0], tidy_title(free[0].text, dotted=dotted), "artist before the title")
-        free = free[1:]
-    if free and known.album is None:
-        name, year = _name_and_year(free[0].text)
-        put("album", free[0], tidy_title(name, dotted=dotted), "album before the title")
-        if year is not None and known.year is None:
-            put("year", free[0], year, "year of the album")
-        free = free[1:]
+        _put_column(rest, column, known, is_alone=len(found.columns) == 1)
+    free = _put_unlabelled(rest, words[:-1], known)
     last = found.columns[len(found.columns) - 1]
     if not words and last.label in ("artist", "album"):
         words = [last]  # a title that is called as its album or its artist is
@@ -938,8 +974,43 @@ def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None
         body = stem[start:end]
         if found.separator == "dotted dash":
             body = body.replace(".", " ")
-        _own_title(reading, body, start, at, dotted and "_" in stem)
+        _own_title(reading, body, start, at, " " not in stem and "_" in stem)
     return True
+
+
+def _put_column(rest: _Rest, column: Column, known: Known, *, is_alone: bool) -> None:
+    """State what a column counts, or repeats of the folder's artist."""
+    reading, span, numbers = rest.reading, (column.start, column.end), column.numbers
+    if column.label == "artist" and not is_alone:
+        name = tidy_title(column.text, dotted=" " not in rest.text)
+        rest.replace("artist", name, *span, "artist in the name, as the folder has it")
+    elif column.label == "number" and "track" not in reading.facts:
+        with_disc = numbers[0] > 99 and numbers[0] // 100 == reading.get("disc")
+        rest.replace("track", numbers[0] % 100 if with_disc else numbers[0], *span, "track's number")
+    elif column.label == "disc":
+        rest.replace("disc", numbers[0], *span, "disc in the name")
+    elif column.label in ("both", "side"):
+        rule = "side of a record" if column.label == "side" else "disc in the name"
+        rest.replace("disc", numbers[0], *span, rule)
+        rest.replace("track", numbers[1], *span, "track's number")
+    elif column.label == "year" and known.year is None:
+        rest.replace("year", numbers[0], *span, "year of the album")
+
+
+def _put_unlabelled(rest: _Rest, free: list[Column], known: Known) -> list[Column]:
+    """Take artist and album, where no folder names them, from the words before the title; returns what is left."""
+    is_dotted = " " not in rest.text
+    if free and known.artist is None:
+        artist, *free = free
+        name = tidy_title(artist.text, dotted=is_dotted)
+        rest.replace("artist", name, artist.start, artist.end, "artist before the title")
+    if free and known.album is None:
+        album, *free = free
+        name, year = _name_and_year(album.text)
+        rest.replace("album", tidy_title(name, dotted=is_dotted), album.start, album.end, "album before the title")
+        if year is not None and known.year is None:
+            rest.replace("year", year, album.start, album.end, "year of the album")
+    return free
 
 
 def _text_or_none(value: object) -> str | None:
@@ -1036,75 +1107,115 @@ def _show_again(text: str, show: str) -> int:
     return found.end() if DATE.match(rest) or (number is not None and not number["n4"]) else 0
 
 
-def _own_words(
-    reading: Reading, stem: str, at: int, folder_artist: str | None, sense: str, scene: bool, *, has_folder: bool
-) -> None:
-    text = stem
-    offset = 0
-    named = _name_and_number(stem) if has_folder else None
-    if named and _is_only_said_again(named[0], str(reading.get("album") or ""), folder_artist or ""):
-        number = int(stem[named[1] : named[2]])
-        reading.put("track", number, (at + named[1], at + named[2]), "number after the album's name")
+def _own_words(reading: Reading, stem: str, at: int, around: _Around) -> None:
+    """Number, day, artist and title that the file's own name says."""
+    if around.has_folder and _is_only_a_number(reading, stem, at, around):
         return
-    is_by_day = DATE.match(text) is not None  # a day is no year of the album with numbers behind it
-    has_columns = sense in ("music", "book", "soundtrack") and not (scene or is_by_day)
-    if has_columns and _own_columns(reading, text, at, folder_artist):
-        return
-    underscored = " " not in text and "_" in text
-    show = str(reading.get("album") or "")
-    again = _show_again(text, show) if sense == "podcast" else 0
-    if again:
-        stem, at = stem[again:], at + again
-        text = stem
-    date = DATE.match(text.lstrip()) if sense == "podcast" or DATE.match(text) else None
-    if date and (len(text) > date.end() or sense == "podcast"):
-        reading.put("date", iso_date(date), (at + date.start(), at + date.end()), "day it was published")
-        offset = date.end()
-        while offset < len(text) and text[offset] in " _-–.":
-            offset += 1
-    if sense == "podcast" and offset:
-        offset += _show_again(text[offset:], show)
-    repeated = 0 if offset else _said_before_number(text, show, folder_artist or "")
-    offset = offset or repeated
-    vinyl = VINYL.match(text[offset:]) if sense not in ("podcast", "book") else None
-    track = None if vinyl else TRACK.match(text[offset:])
-    if vinyl:
-        reading.facts.pop("disc", None)
-        reading.put("disc", ord(vinyl["side"].upper()) - 64, (at, at + 1), "side of a record")
-        reading.put("track", int(vinyl["n"]), (at + 1, at + vinyl.end()), "number on a record's side")
-        offset += vinyl.end()
-    elif track and not (
-        offset and not repeated and track["n4"] and re.match(r"\s+[^\W\d_]", text[offset + track.end() :])
-    ):
-        offset = _track_number(reading, track, text, offset, at, has_folder)
-    behind = _NUMBER_BEHIND.search(text) if has_folder and "track" not in reading.facts else None
-    if behind is None and sense == "podcast" and "track" not in reading.facts:
-        behind = _EPISODE_BEHIND.search(text)
-    if behind is not None and behind.start():
-        reading.put("track", int(behind["n"]), (at + behind.start("n"), at + behind.end("n")), "track's number")
-        text = text[: behind.start()]
-    body = _after_bracket(text[offset:].lstrip(" .-_–—·•|~)]:#"), folder_artist if has_folder else None)
-    offset = len(text) - len(body) if body else len(text)
-    if sense == "podcast":
-        late = re.search(r"[\s_]*[(\[]?(?P<d>(?:19|20)[0-9]{2}-[0-9]{2}-[0-9]{2})[)\]]?\s*$", body)
-        if late and "date" not in reading.facts:
-            reading.put(
-                "date", late["d"], (at + offset + late.start("d"), at + offset + late.end("d")), "day it was published"
-            )
-            body = body[: late.start()]
-    if scene and "-" in body:
-        left, _, right = body.partition("-")
-        reading.put(
-            "artist", tidy_title(left, dotted=False), (at + offset, at + offset + len(left)), "artist before the title"
+    has_columns = around.sense in ("music", "book", "soundtrack") and not around.is_scene
+    if has_columns and DATE.match(stem) is None and _own_columns(reading, stem, at, around.artist):
+        return  # a day would be no year of the album with numbers behind it
+    is_underscored = " " not in stem and "_" in stem
+    rest = _Rest(reading, stem, at)
+    _take_day(rest, around)
+    _take_number(rest, around)
+    _take_number_behind(rest, around)
+    head = rest.text[rest.offset :].lstrip(" .-_–—·•|~)]:#")
+    body = _after_bracket(head, around.artist if around.has_folder else None)
+    rest.offset = len(rest.text) - len(body) if body else len(rest.text)
+    if around.sense == "podcast":
+        body = _take_day_behind(rest, body)
+    if around.is_scene and "-" in body:
+        body = _take_scene_artist(rest, body)
+    elif not around.is_scene:
+        body, rest.offset = _own_artist(
+            reading, body, rest.offset, rest.at, around.artist, around.sense, around.has_folder
         )
-        offset += len(left) + 1
-        body = right
-        group = re.search(r"-([A-Za-z0-9]{2,8})$", body)
-        if group and reading.get("release") and group[1].lower() == str(reading.get("release")).lower():
-            body = body[: group.start()]
-    elif not scene:
-        body, offset = _own_artist(reading, body, offset, at, folder_artist, sense, has_folder)
-    _own_title(reading, body, offset, at, underscored or scene, after_dot=stem[offset - 1 : offset] == ".")
+    after_dot = rest.text[rest.offset - 1 : rest.offset] == "."
+    _own_title(reading, body, rest.offset, rest.at, is_underscored or around.is_scene, after_dot=after_dot)
+
+
+def _is_only_a_number(reading: Reading, stem: str, at: int, around: _Around) -> bool:
+    """Whether the name says its album or artist again and a number behind: that is the track's, and nothing is a title."""
+    named = _name_and_number(stem)
+    if named is None or not _is_only_said_again(named[0], str(reading.get("album") or ""), around.artist or ""):
+        return False
+    _, start, end = named
+    reading.put("track", int(stem[start:end]), (at + start, at + end), "number after the album's name")
+    return True
+
+
+def _take_day(rest: _Rest, around: _Around) -> None:
+    """The day before a title, and a podcast's show, said again before the day or behind it."""
+    show = str(rest.reading.get("album") or "") if around.sense == "podcast" else ""
+    again = _show_again(rest.text, show)
+    rest.text, rest.at = rest.text[again:], rest.at + again
+    date = DATE.match(rest.text.lstrip()) if around.sense == "podcast" else DATE.match(rest.text)
+    if date is None or (len(rest.text) <= date.end() and around.sense != "podcast"):
+        return
+    rest.put("date", iso_date(date), date.start(), date.end(), "day it was published")
+    rest.offset = date.end()
+    while rest.offset < len(rest.text) and rest.text[rest.offset] in " _-–.":
+        rest.offset += 1
+    rest.offset += _show_again(rest.text[rest.offset :], show)
+
+
+def _take_number(rest: _Rest, around: _Around) -> None:
+    """The track's number before its title, with the disc or the side of a record."""
+    album = str(rest.reading.get("album") or "")
+    is_dated = rest.offset > 0
+    if not is_dated:
+        rest.offset = _said_before_number(rest.text, album, around.artist or "")
+    ahead = rest.text[rest.offset :]
+    vinyl = VINYL.match(ahead) if around.sense not in ("podcast", "book") else None
+    if vinyl is not None:
+        rest.reading.facts.pop("disc", None)
+        start = rest.offset
+        rest.offset += vinyl.end()
+        rest.put("disc", ord(vinyl["side"].upper()) - 64, start, start + 1, "side of a record")
+        rest.put("track", int(vinyl["n"]), start + 1, rest.offset, "number on a record's side")
+        return
+    track = TRACK.match(ahead)
+    if track is None or (is_dated and track["n4"] and re.match(r"\s+[^\W\d_]", ahead[track.end() :])):
+        return  # behind a day, `7 Rooms` is a title
+    rest.offset = _track_number(rest.reading, track, rest.text, rest.offset, rest.at, around.has_folder)
+
+
+def _take_number_behind(rest: _Rest, around: _Around) -> None:
+    """The track's or the episode's number in a bracket behind its title."""
+    if "track" in rest.reading.facts:
+        return
+    behind = _NUMBER_BEHIND.search(rest.text) if around.has_folder else None
+    if behind is None and around.sense == "podcast":
+        behind = _EPISODE_BEHIND.search(rest.text)
+    if behind is not None and behind.start():
+        rest.put("track", int(behind["n"]), behind.start("n"), behind.end("n"), "track's number")
+        rest.text = rest.text[: behind.start()]
+
+
+_DAY_BEHIND = re.compile(r"[\s_]*[(\[]?(?P<day>(?:19|20)[0-9]{2}-[0-9]{2}-[0-9]{2})[)\]]?\s*$")
+
+
+def _take_day_behind(rest: _Rest, body: str) -> str:
+    """A podcast's title without the day behind it."""
+    late = _DAY_BEHIND.search(body)
+    if late is None or "date" in rest.reading.facts:
+        return body
+    start, end = rest.offset + late.start("day"), rest.offset + late.end("day")
+    rest.put("date", late["day"], start, end, "day it was published")
+    return body[: late.start()]
+
+
+def _take_scene_artist(rest: _Rest, body: str) -> str:
+    """What follows the artist of a release's name, without the group that the folder names as well."""
+    artist, _, title = body.partition("-")
+    end = rest.offset + len(artist)
+    rest.put("artist", tidy_title(artist, dotted=False), rest.offset, end, "artist before the title")
+    rest.offset = end + 1
+    group = re.search(r"-([A-Za-z0-9]{2,8})$", title)
+    release = rest.reading.get("release")
+    if group is not None and release and group[1].lower() == str(release).lower():
+        return title[: group.start()]
+    return title
 
 
 def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int, at: int, has_folder: bool) -> int:

@@ -10,7 +10,7 @@ from .model import Reading, Span
 from .places import ARTWORK, EXTRA_FOLDERS, EXTRA_WORDS, FLAGS, SUBTITLE_FOLDERS, is_sorting
 from .scan import tidy_title, without_accents
 from .seriesmarks import SEASON_FOLDER, SXXEYY, number
-from .words import LANGUAGES, language_of
+from .words import language_of
 from .work import Found, Work, folder_role, read_work
 
 __all__ = ["is_series_like", "read_extra", "read_side_file", "read_video", "season_of_folder"]
@@ -68,16 +68,9 @@ _YEAR_OF_SHOWS = re.compile(r"19[2-9][0-9]|20[0-4][0-9]")
 def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool) -> Place:
     place = Place()
     for folder, offset in zip(folders, offsets, strict=True):
+        if series and _enter_number(place, folder, offset):
+            continue
         role = folder_role(folder)
-        if series and place.works and _YEAR_OF_SHOWS.fullmatch(folder):
-            place.season, place.season_span = int(folder), (offset, offset + len(folder))
-            place.is_year = True
-            continue
-        if series and place.is_year and _PLAIN_SEASON.fullmatch(folder):
-            continue  # a month of that year
-        if series and place.works and _PLAIN_SEASON.fullmatch(folder):
-            place.season, place.season_span = int(folder.lstrip("Tt")), (offset, offset + len(folder))
-            continue
         if role == "season" and not series and not re.search(r"[0-9]", folder):
             role = "work"
         if role == "structure":
@@ -87,32 +80,49 @@ def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool
         elif role in ("special", "season") and (series or role == "season"):
             _enter_season(place, folder, offset, role)
         elif role == "disc" and place.works:
-            found = re.search(r"([0-9])|([a-d])$", folder, re.IGNORECASE)
-            if found:
-                place.disc = (int(found[1]) if found[1] else ord(found[2].lower()) - 96, offset, offset + len(folder))
+            _enter_disc(place, folder, offset)
         elif role == "work" or (role == "extra" and not place.works):
-            work = read_work(folder, episodes=series, folder=True)
-            found = SEASON_FOLDER.match(folder) if series else None
-            if work.bare and work.title is None and not work.ids:
-                continue
-            if series and work.episodes and place.works and work.season is not None:
-                place.episode, place.episode_at = work, offset
-                continue
-            if (
-                found
-                and found["title"]
-                and not work.episodes
-                and re.search(r"[0-9]", folder)
-                and _season_ending(found, folder)
-            ):
-                _season_in_work(place, folder, offset, found)
-            else:
-                place.works.append((_without_whole(work) if series else work, offset))
+            _enter_work(place, folder, offset, series=series)
     if place.works:
         place.work, place.work_at = place.works[-1]
         if series and len(place.works) > 1:
             place.work, place.work_at = _series_folder(place)
     return place
+
+
+def _enter_number(place: Place, folder: str, offset: int) -> bool:
+    """Whether a folder of a series is a bare number: a year or a season of it, or a month of that year."""
+    is_year = bool(place.works) and _YEAR_OF_SHOWS.fullmatch(folder) is not None
+    if not is_year and not _PLAIN_SEASON.fullmatch(folder):
+        return False
+    if not is_year and place.is_year:
+        return True
+    if place.works:
+        place.season, place.season_span = int(folder.lstrip("Tt")), (offset, offset + len(folder))
+        place.is_year = is_year or place.is_year
+    return bool(place.works)
+
+
+def _enter_disc(place: Place, folder: str, offset: int) -> None:
+    found = re.search(r"([0-9])|([a-d])$", folder, re.IGNORECASE)
+    if found:
+        number = int(found[1]) if found[1] else ord(found[2].lower()) - 96
+        place.disc = (number, offset, offset + len(folder))
+
+
+def _enter_work(place: Place, folder: str, offset: int, *, series: bool) -> None:
+    """A folder that names a film or a series, one of its episodes, or its season behind its name."""
+    work = read_work(folder, episodes=series, folder=True)
+    if work.bare and work.title is None and not work.ids:
+        return
+    if series and work.episodes and place.works and work.season is not None:
+        place.episode, place.episode_at = work, offset
+        return
+    found = SEASON_FOLDER.match(folder) if series and not work.episodes else None
+    if found and found["title"] and re.search(r"[0-9]", folder) and _season_ending(found, folder):
+        _season_in_work(place, folder, offset, found)
+    else:
+        place.works.append((_without_whole(work) if series else work, offset))
 
 
 _WHOLE_SERIES = re.compile(
@@ -143,7 +153,7 @@ def _series_folder(place: Place) -> tuple[Work, int]:
 
 def _season_ending(found: re.Match[str], folder: str) -> bool:
     word = folder[len(found["title"]) :].strip(" ._-–").lower()
-    return not re.match(r"(?:vol|volume|book|chapter)\b", word) or False
+    return not re.match(r"(?:vol|volume|book|chapter)\b", word)
 
 
 @lru_cache(maxsize=4096)
@@ -435,56 +445,18 @@ def _with_title_before_mark(own: Work, place: Place) -> Work:
 
 
 def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
+    own, at = _with_inner(reading, own, at, place)
     above = place.work
-    inner, inner_at = (
-        (place.episode, place.episode_at)
-        if place.episode
-        else (above, place.work_at)
-        if above and above.episodes
-        else (None, 0)
-    )
-    if inner is not None and (
-        not (own.episodes or own.date) or (own.season is None and own.episodes) or own.season is None
-    ):
-        own, at = inner, inner_at
-    elif inner is not None and inner.subtitle is not None and own.subtitle is None:
-        reading.put(
-            "title",
-            inner.subtitle[0],
-            (inner_at + inner.subtitle[1], inner_at + inner.subtitle[2]),
-            "title in the episode's folder",
-        )
     numbered = bool(own.episodes or own.absolute or own.date)
-    series = own.title if numbered else None
-    if (
-        series is not None
-        and re.fullmatch(r"(?:season|staffel|saison)?\s*[0-9]+", str(series[0]), re.IGNORECASE)
-        and above is not None
-        and above.title
-        and not _same(str(series[0]), str(above.title[0]))
-    ):
-        series = None
-    if above is not None and above.title is not None:
-        fold_equal = series is not None and (
-            _fuller(series, above.title) or _abbreviates(str(series[0]), str(above.title[0]))
-        )
-        if series is None or fold_equal:
-            _put(reading, "series", above.title, place.work_at)
+    series = _own_series(own, above) if numbered else None
+    if above is not None and above.title is not None and (series is None or _is_fuller_there(series, above.title)):
+        _put(reading, "series", above.title, place.work_at)
     _put(reading, "series", series, at)
     if "series" not in reading.facts and not numbered and place.season is None:
         _put(reading, "series", own.title, at)
-    same = (
-        above is not None
-        and above.title is not None
-        and (
-            series is None
-            or _same(str(series[0]), str(above.title[0]))
-            or _abbreviates(str(series[0]), str(above.title[0]))
-        )
-    )
     if numbered:
         _put(reading, "year", own.year, at)
-    if above is not None and same:
+    if above is not None and above.title is not None and (series is None or _is_called(series, above.title)):
         _put(reading, "year", above.year, place.work_at)
         _put(reading, "alt_title", above.alt_title, place.work_at)
         _put(reading, "edition", above.edition, place.work_at)
@@ -504,6 +476,43 @@ def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
         title = _without_series(own.title, str(above.title[0]) if above is not None and above.title else "")
         if above is None or above.title is None or not _same(str(title[0]), str(above.title[0])):
             _put(reading, "title", title, at)
+
+
+def _with_inner(reading: Reading, own: Work, at: int, place: Place) -> tuple[Work, int]:
+    """What says which episode it is, and where that stands: the file's own name, or that of the episode's folder."""
+    above = place.work
+    if place.episode is not None:
+        inner, inner_at = place.episode, place.episode_at
+    elif above is not None and above.episodes:
+        inner, inner_at = above, place.work_at
+    else:
+        return own, at
+    if own.season is None or not (own.episodes or own.date):
+        return inner, inner_at
+    if inner.subtitle is not None and own.subtitle is None:
+        text, start, end, _ = inner.subtitle
+        reading.put("title", text, (inner_at + start, inner_at + end), "title in the episode's folder")
+    return own, at
+
+
+_SEASON_ALONE = re.compile(r"(?:season|staffel|saison)?\s*[0-9]+", re.IGNORECASE)
+
+
+def _own_series(own: Work, above: Work | None) -> Found | None:
+    """The series that a file names; none where it only counts a season of the folder's."""
+    series = own.title
+    if series is None or above is None or above.title is None or not _SEASON_ALONE.fullmatch(str(series[0])):
+        return series
+    return series if _same(str(series[0]), str(above.title[0])) else None
+
+
+def _is_fuller_there(series: Found, title: Found) -> bool:
+    """Whether the folder says a series' name better than the file does."""
+    return _fuller(series, title) or _abbreviates(str(series[0]), str(title[0]))
+
+
+def _is_called(series: Found, title: Found) -> bool:
+    return _same(str(series[0]), str(title[0])) or _abbreviates(str(series[0]), str(title[0]))
 
 
 def _without_series(title: Found, series: str) -> Found:
@@ -625,70 +634,82 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     at = offsets[-1]
     reading = Reading("extra")
     reading.put("role", role, (at, at + len(stem)), "word or folder of an extra")
-    first = _SAMPLE_FIRST.match(stem)
-    if first is not None:
-        stem, at = stem[first.end() :], at + first.end()
-    inside = _INNER_ROLE.search(stem) if not series else None
-    if inside is not None and _role_word(inside["word"]) == role:
-        stem, at = stem[inside.end() :], at + inside.end()
+    ahead = _role_ahead(stem, role, series=series)
+    stem, at = stem[ahead:], at + ahead
     creditless = _CREDITLESS.search(stem)
     whole = read_work(stem, episodes=False, folder=False) if creditless else None
     if creditless is not None:
         stem = stem[: creditless.start()]
-    suffix = _EXTRA_SUFFIX.search(stem)
-    in_folder = any(_spaced(f) in EXTRA_FOLDERS for f in folders[1:])
-    named_here = suffix is not None and _role_word(suffix["word"]) == role
-    base = stem[: suffix.start()] if suffix is not None and (named_here) and not (in_folder and suffix["n"]) else stem
-    if _role_word(stem.rstrip("0123456789 ")) == role and not (in_folder and stem[-1:].isdigit()):
-        base = ""
+    in_folder = any(_spaced(folder) in EXTRA_FOLDERS for folder in folders[1:])
+    base = _without_role(stem, role, in_folder=in_folder)
     place = read_place(folders, offsets[:-1], series=series)
     own = read_work(base, episodes=series, folder=False) if base else None
-    label: tuple[str, int] | None = (base, 0) if base.strip(" ._-") else None
     above = place.work
-    use_own = (
-        own is not None
-        and own.title is not None
-        and (
-            above is None
-            or above.title is None
-            or (not in_folder and own.year is not None)
-            or bool(own.episodes and own.season is not None)
-            or _same(str(own.title[0]), str(above.title[0]))
-        )
-    )
-    if (
-        own is not None
-        and (own.year or (own.episodes and own.season is not None) or (use_own and not in_folder))
-        and (own.title or above)
-    ):
+    label: tuple[str, int] | None = (base, 0) if base.strip(" ._-") else None
+    if own is not None and (own.title or above) and _names_its_work(own, above, in_folder=in_folder):
         fill_work(reading, base, at, folders, offsets[:-1], series=series, technical=False)
-        cut = _after_work(base, own, above)
+        cut = _after_work(base, own)
         label = (base[cut:], cut) if base[cut:].strip(" ._-") else None
     elif above is not None or place.season is not None:
-        ghost = Work("", bare=True)
-        (_fill_series if series else _fill_movie)(reading, ghost, at, place)
-        if label is not None and above is not None and above.title is not None:
-            for title in _with_and_without_article(str(above.title[0])):
-                if re.match(rf"{re.escape(title)}(?![^\W_])", label[0], re.IGNORECASE) and len(label[0]) > len(title):
-                    label = (base[len(title) :], len(title))
-                    break
+        (_fill_series if series else _fill_movie)(reading, Work("", bare=True), at, place)
+        title = str(above.title[0]) if above is not None and above.title is not None else ""
+        cut = _after_title(base, title) if label is not None and title else 0
+        label = (base[cut:], cut) if cut else label
     reading.facts.pop("version", None)
-    if whole is not None or own is not None:
-        _technical(reading, whole or own, at)  # pyright: ignore[reportArgumentType]
-    if label is not None and role != "theme":
-        text, cut = label
-        probe = read_work(text, episodes=False, folder=False)
-        shown = tidy_title(
-            re.sub(r"^[\s._-]+", "", text if not probe.technical or not probe.title else str(probe.title[0])),
-            dotted="." in text and " " not in text,
-        )
-        if role == "sample" and own is not None and own.technical:
-            shown = ""
-        if above is not None and above.title is not None and _same(shown, str(above.title[0])):
-            shown = ""
-        if (shown and not shown.isdigit()) or (shown and in_folder):
-            reading.put("label", shown, (at + cut, at + cut + len(text)), "what is left of the extra's own name")
+    described = whole or own
+    if described is not None:
+        _technical(reading, described, at)
+    is_told = role == "theme" or (role == "sample" and own is not None and bool(own.technical))
+    if label is not None and not is_told:
+        _put_label(reading, label, at, above, in_folder=in_folder)
     return reading
+
+
+def _role_ahead(stem: str, role: str, *, series: bool) -> int:
+    """How much of an extra's name is the word for it, where that stands first or inside."""
+    first = _SAMPLE_FIRST.match(stem)
+    start = first.end() if first is not None else 0
+    inside = _INNER_ROLE.search(stem[start:]) if not series else None
+    return start + inside.end() if inside is not None and _role_word(inside["word"]) == role else start
+
+
+def _without_role(stem: str, role: str, *, in_folder: bool) -> str:
+    """What stands before an extra's word; in a folder of extras its number makes it a name of its own."""
+    if _role_word(stem.rstrip("0123456789 ")) == role and not (in_folder and stem[-1:].isdigit()):
+        return ""
+    suffix = _EXTRA_SUFFIX.search(stem)
+    if suffix is not None and _role_word(suffix["word"]) == role and not (in_folder and suffix["n"]):
+        return stem[: suffix.start()]
+    return stem
+
+
+def _names_its_work(own: Work, above: Work | None, *, in_folder: bool) -> bool:
+    """Whether an extra's own name says which work it is of, and not only what it shows."""
+    if own.year or (own.episodes and own.season is not None):
+        return True
+    if in_folder or own.title is None:
+        return False
+    return above is None or above.title is None or _same(str(own.title[0]), str(above.title[0]))
+
+
+def _after_title(base: str, title: str) -> int:
+    """Where a name goes on that begins with its work's title, the article left aside."""
+    for said in _with_and_without_article(title):
+        if len(base) > len(said) and re.match(rf"{re.escape(said)}(?![^\W_])", base, re.IGNORECASE):
+            return len(said)
+    return 0
+
+
+def _put_label(reading: Reading, label: tuple[str, int], at: int, above: Work | None, *, in_folder: bool) -> None:
+    """What an extra is called beside its work's title; a bare number is a name in a folder of extras only."""
+    text, cut = label
+    probe = read_work(text, episodes=False, folder=False)
+    said = str(probe.title[0]) if probe.technical and probe.title else text
+    shown = tidy_title(re.sub(r"^[\s._-]+", "", said), dotted="." in text and " " not in text)
+    if above is not None and above.title is not None and _same(shown, str(above.title[0])):
+        return
+    if shown and (in_folder or not shown.isdigit()):
+        reading.put("label", shown, (at + cut, at + cut + len(text)), "what is left of the extra's own name")
 
 
 _ARTICLE = re.compile(r"^(?:the|an?|der|die|das|les?|la|el|los|las|il|lo|de|het)\s+(?=\S)|^l['’]", re.IGNORECASE)
@@ -698,7 +719,7 @@ def _with_and_without_article(title: str) -> tuple[str, str]:
     return title, _ARTICLE.sub("", title)
 
 
-def _after_work(base: str, own: Work, above: Work | None) -> int:
+def _after_work(base: str, own: Work) -> int:
     ends = [found[2] for found in (own.title, own.year, own.season, own.episodes, own.edition, own.subtitle) if found]
     ends += [found[2] for found in own.technical.values()]
     cut = max(ends, default=0)
@@ -769,7 +790,6 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
     offsets = _offsets([*folders, stem])
     at = offsets[-1]
     reading = Reading(kind)
-    base = stem
     pictures = _role_of_pictures(folders[-1]) if kind == "artwork" and len(folders) > 1 else None
     if kind == "subtitle":
         base = _subtitle_words(reading, stem, at, folders)
@@ -780,25 +800,7 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
         reading.put("role", pictures, (offsets[-2], at - 1), "folder of pictures")
         folders, offsets, base = folders[:-1], [*offsets[:-2], at], ""
     else:
-        season = _SEASON_ART.match(stem)
-        if season is not None and (season["n"] or season["role"]):
-            word = (season["n"] or "").lower().strip("-")
-            role = (season["role"] or "poster").lower()
-            reading.put(
-                "role",
-                {"landscape": "thumb", "cover": "poster"}.get(role, role),
-                (at, at + len(stem)),
-                "name of a season's artwork",
-            )
-            if word and word != "all":
-                reading.put(
-                    "season", 0 if word == "specials" else int(word), (at, at + len(stem)), "name of a season's artwork"
-                )
-            base = ""
-        else:
-            found = artwork_role(stem, beside_music=False)
-            role, base = found if found else ("thumb" if series and SXXEYY.search(stem) else "poster", stem)
-            reading.put("role", role, (at, at + len(stem)), "name of an artwork")
+        base = _artwork_words(reading, stem, at, series=series)
     if base.strip(" ._-"):
         fill_work(
             reading,
@@ -819,85 +821,116 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
     return reading
 
 
+def _artwork_words(reading: Reading, stem: str, at: int, *, series: bool) -> str:
+    """Take an artwork's role, and the season that it is of, from its name; returns what is left."""
+    whole = (at, at + len(stem))
+    season = _SEASON_ART.match(stem)
+    if season is None or not (season["n"] or season["role"]):
+        found = artwork_role(stem, beside_music=False)
+        role, base = found if found else ("thumb" if series and SXXEYY.search(stem) else "poster", stem)
+        reading.put("role", role, whole, "name of an artwork")
+        return base
+    role = (season["role"] or "poster").lower()
+    role = {"landscape": "thumb", "cover": "poster"}.get(role, role)
+    reading.put("role", role, whole, "name of a season's artwork")
+    word = (season["n"] or "").lower().strip("-")
+    if word and word != "all":
+        number = 0 if word == "specials" else int(word)
+        reading.put("season", number, whole, "name of a season's artwork")
+    return ""
+
+
 def _role_of_pictures(folder: str) -> str | None:
     """The role of pictures that lie in a folder of their own: `Backdrops`, `extra posters`."""
     name = _spaced(folder).removeprefix("extra").strip()
     return next((ARTWORK[one] for one in (name, name.removesuffix("s")) if one in ARTWORK and one != "disc"), None)
 
 
+@dataclass(frozen=True, slots=True)
+class _LastWord:
+    """The last word of what is left of a subtitle's name."""
+
+    word: str
+    start: int
+    cut: int
+    """Where ends what stands before it."""
+    tag: str | None
+    """The language that it names."""
+    is_apart: bool
+    """Whether a dot, a bracket or the like parts it from what stands before, and not a mere space."""
+
+
+_LAST_WORD = re.compile(r"(?:^|[.\s_\[(-]+)(?P<word>[^\W_]+(?:-[A-Za-z0-9]{2,4})?)[\])]*$")
+
+
+def _last_word(base: str, *, in_folder: bool) -> _LastWord | None:
+    match = _LAST_WORD.search(base)
+    if match is None:
+        return None
+    word, cut, start = match["word"], match.start(), match.start("word")
+    separator = base[cut:start]
+    tag = language_of(word)
+    head, hyphen, tail = word.rpartition("-")
+    if tag is None and hyphen and (tail.lower() in FLAGS or language_of(tail)):
+        start += len(head) + 1  # `…-forced`: what stands before the hyphen is looked at next
+        return _LastWord(tail, start, start - 1, language_of(tail), is_apart=True)
+    is_apart = not separator or any(sign in separator for sign in "._[(") or (len(word) > 3 and in_folder)
+    return _LastWord(word, start, cut, tag, is_apart)
+
+
 def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) -> str:
     """Take language and flags from the end of a subtitle's name; returns what is left."""
     flags: list[str] = []
     spans: list[Span] = []
-    base = stem
     in_folder = bool(folders) and folders[-1].strip().lower() in SUBTITLE_FOLDERS
-    opened = base.find("(") if in_folder and base.endswith(")") else -1
-    if opened > 0 and language_of(base[:opened].strip()) and base[opened + 1 : -1].strip().lower() not in FLAGS:
-        base = base[:opened].strip()  # where it is spoken: `Spanish (Latin America)`
-    while True:
-        match = re.search(r"(?:^|[.\s_\[(-]+)(?P<word>[^\W_]+(?:-[A-Za-z0-9]{2,4})?)[\])]*$", base)
-        if match is None:
-            break
-        word = match["word"]
-        lowered = word.lower()
-        start = match.start("word")
-        separator = base[match.start() : start]
-        tag = language_of(word)
-        dotted = (
-            "." in separator
-            or "_" in separator
-            or not separator
-            or "[" in separator
-            or "(" in separator
-            or (len(word) > 3 and in_folder)
-        )
-        region = lowered.rsplit("-", 1)
-        if (
-            tag is None
-            and len(region) == 2
-            and (region[1] in FLAGS or language_of(region[1]))
-            and not language_of(lowered)
-        ):
-            word, start = word[len(region[0]) + 1 :], start + len(region[0]) + 1
-            lowered, tag, dotted = region[1], language_of(region[1]), True
-            match_start = start - 1
-        else:
-            match_start = match.start()
-        if (
-            lowered in FLAGS
-            and dotted
-            and not (lowered == "hi" and "language" not in reading.facts and not _language_before(base[:match_start]))
-        ):
-            flags.append(FLAGS[lowered])
-            spans.append((at + start, at + start + len(word)))
-        elif (
-            tag is not None
-            and "language" not in reading.facts
-            and (dotted or (" - " in separator))
-            and (match_start > 0 or in_folder or len(stem) == len(base))
-        ):
-            reading.put("language", tag, (at + start, at + start + len(word)), "language in the name")
-        elif tag is not None and dotted and lowered in LANGUAGES and "language" in reading.facts and lowered == "hi":
-            flags.append("sdh")
+    base = _without_region(stem) if in_folder else stem
+    while (last := _last_word(base, in_folder=in_folder)) is not None:
+        span = (at + last.start, at + last.start + len(last.word))
+        flag = FLAGS.get(last.word.lower()) if last.is_apart else None
+        before = base[: last.cut]
+        has_language = "language" in reading.facts
+        if flag is not None and last.word.lower() == "hi" and not (has_language or _language_before(before)):
+            flag = None  # the language of that tag: of a flag a language stands before it
+        if flag is not None:
+            flags.append(flag)
+            spans.append(span)
+        elif last.tag is not None and not has_language and _is_a_language_there(base, stem, last, in_folder):
+            reading.put("language", last.tag, span, "language in the name")
         else:
             break
-        base = base[:match_start]
+        base = before
     if flags:
         reading.put("flags", sorted(set(flags)), spans[0], "flag of a subtitle")
     if in_folder:
         base = re.sub(r"^[0-9]{1,2}[_. ]*$", "", base)
     if "language" not in reading.facts:
-        for folder in reversed(folders[-2:]):
-            tag = (
-                language_of(folder)
-                if folders
-                and folders[-2:][0].strip().lower() in SUBTITLE_FOLDERS
-                and folder.strip().lower() not in SUBTITLE_FOLDERS
-                else None
-            )
-            if tag:
-                reading.put("language", tag, None, "language of the folder")
+        _put_folder_language(reading, folders)
     return base
+
+
+def _without_region(stem: str) -> str:
+    """A language without where it is spoken: `Spanish (Latin America)`."""
+    opened = stem.find("(") if stem.endswith(")") else -1
+    if opened > 0 and language_of(stem[:opened].strip()) and stem[opened + 1 : -1].strip().lower() not in FLAGS:
+        return stem[:opened].strip()
+    return stem
+
+
+def _is_a_language_there(base: str, stem: str, last: _LastWord, in_folder: bool) -> bool:
+    """Whether a word that may be a language's stands where one is named, and is no word of a title."""
+    is_parted = last.is_apart or " - " in base[last.cut : last.start]
+    return is_parted and (last.cut > 0 or in_folder or len(stem) == len(base))
+
+
+def _put_folder_language(reading: Reading, folders: list[str]) -> None:
+    """The language that a folder below the subtitles' is called after."""
+    held = folders[-2:]
+    if not held or held[0].strip().lower() not in SUBTITLE_FOLDERS:
+        return
+    for folder in reversed(held):
+        tag = language_of(folder) if folder.strip().lower() not in SUBTITLE_FOLDERS else None
+        if tag:
+            reading.put("language", tag, None, "language of the folder")
 
 
 def _language_before(base: str) -> bool:
