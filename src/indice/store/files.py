@@ -29,7 +29,6 @@ __all__ = [
     "files_to_probe",
     "folder_at",
     "has_files",
-    "known_directories",
     "known_in",
     "library_files",
     "located",
@@ -116,16 +115,6 @@ def lost_in(db: Session, folder_id: int, directories: Collection[str]) -> list[K
 def has_files(db: Session, folder_id: int) -> bool:
     """Whether any file of a folder is present by the records."""
     return bool(db.scalar(select(exists().where(File.folder_id == folder_id, File.state == "present"))))
-
-
-def known_directories(db: Session, folder_id: int) -> dict[str, tuple[int, int]]:
-    """Directories of a folder that hold present files: of how many, and how many of them count."""
-    query = (
-        select(File.directory, func.count(), func.count().filter(File.kind != "other"))
-        .where(File.folder_id == folder_id, File.state == "present")
-        .group_by(File.directory)
-    )
-    return {directory: (count, counted) for directory, count, counted in db.execute(query)}
 
 
 def may_download(db: Session, viewer: Viewer, file: File) -> bool:

@@ -8,8 +8,8 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import delete, func, or_, select, text
-from sqlalchemy.orm import Session
+from sqlalchemy import ColumnElement, delete, func, or_, select, text
+from sqlalchemy.orm import Session, aliased
 
 from ..core.identity import Body, Record, Stamp
 from .among import among
@@ -62,10 +62,23 @@ class Followed:
     """Another library → how many of the files that are here now its last scan called gone."""
 
 
-def fresh_bodies(db: Session, folder_id: int, newer_than: int) -> list[Body]:
-    """Files of a folder whose paths were not known before a scan; `newer_than` is its floor."""
+def fresh_bodies(db: Session, folder: Folder, newer_than: int, sizes: Collection[int]) -> list[Body]:
+    """Files of a folder whose paths were not known before a scan, and that may have been known under others.
+
+    `newer_than` is the folder's floor; `sizes` those of files that the scan misses. What is as large as nothing else that was
+    lost before, or lies in another library, is no other file: all that a first scan finds would be much.
+    """
+    other = aliased(File)
+    lost_or_elsewhere = (
+        select(other.size_bytes)
+        .join(Folder, Folder.id == other.folder_id)
+        .where(other.size_bytes > 0, or_(other.state != "present", Folder.library_id != folder.library_id))
+    )
     query = select(File.id, File.inode, File.size_bytes, File.mtime_ns, File.shown).where(
-        File.folder_id == folder_id, File.id > newer_than, File.state == "present"
+        File.folder_id == folder.id,
+        File.id > newer_than,
+        File.state == "present",
+        or_(among(File.size_bytes, sizes), File.size_bytes.in_(lost_or_elsewhere)),
     )
     return [Body(id_, Stamp(inode, size, mtime), name) for id_, inode, size, mtime, name in db.execute(query)]
 
@@ -97,16 +110,17 @@ def libraries_of(db: Session, ids: Collection[int]) -> dict[int, int]:
 
 def count_fresh(db: Session, folder_id: int, *, newer_than: int, moved: Collection[int]) -> int:
     """How many files that count are new in a folder."""
-    fresh = select(File.id).where(
-        File.folder_id == folder_id, File.id > newer_than, File.state == "present", File.kind != "other"
-    )
-    return len(set(db.scalars(fresh)) - set(moved))
+    fresh = (File.folder_id == folder_id, File.id > newer_than, File.state == "present", File.kind != "other")
+    return _count(db, *fresh) - _count(db, *fresh, among(File.id, moved))
 
 
 def count_moved(db: Session, folder_id: int, moved: Collection[int]) -> int:
     """How many of these records are in a folder, and count."""
-    query = select(func.count()).where(File.folder_id == folder_id, among(File.id, moved), File.kind != "other")
-    return db.scalar(query) or 0
+    return _count(db, File.folder_id == folder_id, among(File.id, moved), File.kind != "other")
+
+
+def _count(db: Session, *where: ColumnElement[bool]) -> int:
+    return db.scalar(select(func.count()).select_from(File).where(*where)) or 0
 
 
 def sizes_of(bodies: Sequence[Body]) -> list[int]:

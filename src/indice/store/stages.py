@@ -8,13 +8,26 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
-from sqlalchemy import ColumnElement, CursorResult, and_, exists, func, literal_column, select, text, true, update
+from sqlalchemy import ColumnElement, CursorResult, and_, exists, literal_column, select, text, true, update
 from sqlalchemy.orm import InstrumentedAttribute, Session
 
 from .among import among
 from .models import GIVES_PICTURES, File, Folder
+from .tallies import count_files
 
-__all__ = ["CHECKED", "GROUPED", "LOOKED", "PICTURED", "READ", "Stage", "due_files", "is_due", "note_done", "note_due"]
+__all__ = [
+    "CHECKED",
+    "GROUPED",
+    "LOOKED",
+    "PICTURED",
+    "READ",
+    "Stage",
+    "due_files",
+    "is_due",
+    "note_done",
+    "note_due",
+    "still_due",
+]
 
 
 class Stage:
@@ -50,8 +63,13 @@ def due_files(db: Session, stage: Stage, library_id: int) -> tuple[list[int], in
     """The files that a stage has something to do with, in the order of paths, and how many the library has."""
     folders = select(Folder.id).where(Folder.library_id == library_id)
     due = db.scalars(select(File.id).where(File.folder_id.in_(folders), stage.is_due()).order_by(File.shown))
-    total = db.scalar(select(func.count()).select_from(File).where(File.folder_id.in_(folders)))
-    return list(due), total or 0
+    return list(due), count_files(db, library_id)
+
+
+def still_due(db: Session, stage: Stage, ids: Collection[int]) -> list[int]:
+    """Those of some files that a stage has something to do with, in the order given."""
+    due = set(db.scalars(select(File.id).where(among(File.id, ids), stage.is_due())))
+    return [id_ for id_ in ids if id_ in due]
 
 
 def note_due(db: Session, stage: Stage, *files: ColumnElement[bool]) -> None:
@@ -68,4 +86,12 @@ def note_done(db: Session, stage: Stage, library_id: int, *, among_ids: Collecti
         .values({stage.column.key: stage.version})
         .execution_options(synchronize_session=False)
     )
-    return done.rowcount if isinstance(done, CursorResult) else 0
+    count = done.rowcount if isinstance(done, CursorResult) else 0
+    if count > MANY:
+        # Else the planner takes all for undone until it looks again by itself, and reads the whole table for the next few.
+        db.execute(text(f"analyze file ({stage.column.key})"))
+    return count
+
+
+MANY = 5000
+"""So many files at once make what the database knows of a stage's column outdated."""

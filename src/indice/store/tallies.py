@@ -1,7 +1,8 @@
-"""How many files of each directory stand where: counted once, and again when something has changed.
+"""How many files of each directory stand where: counted once, and again for the directories where something has changed.
 
-Triggers note every statement that changes files, entries or findings; whoever asks next counts anew. While much changes on a
-large catalog what was counted a moment ago is shown, since counting takes its time.
+Triggers note the directory of every file whose state may have changed, with its own row, its entry or a finding; whoever asks
+next counts those anew. While much changes on a large catalog what was counted a moment ago is shown, since counting takes its
+time; a scan, which goes by these counts, asks for them as they are.
 """
 
 from __future__ import annotations
@@ -11,15 +12,28 @@ from collections import defaultdict
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import ColumnElement, case, column, func, insert, or_, select, table, text
+from sqlalchemy import ColumnElement, Integer, Text, bindparam, case, column, func, insert, or_, select, table, text
+from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session, aliased
 
 from ..core.facts.clean import clean_text
 from .models import Entry, File, Finding, Folder, Library
 
-__all__ = ["FolderCount", "file_state", "freshen", "library_states", "tree_level", "with_state"]
+__all__ = [
+    "FolderCount",
+    "count_files",
+    "directories_of",
+    "file_state",
+    "files_of_directories",
+    "freshen",
+    "known_directories",
+    "library_states",
+    "tree_level",
+    "with_state",
+]
 
-_TALLY = table("tally", column("folder_id"), column("directory"), column("state"), column("files"), column("bytes"))
+_COLUMNS = ("folder_id", "directory", "state", "files", "others", "bytes")
+_TALLY = table("tally", *map(column, _COLUMNS))
 _LOCK = 727_003
 SLOW_SECONDS = 0.25
 """Counting that takes longer than this is not done again at once."""
@@ -68,35 +82,109 @@ def file_state() -> ColumnElement[str]:
     )
 
 
-def freshen(db: Session) -> None:
-    """Count the files of each directory anew where something has changed since."""
+def freshen(db: Session, *, exactly: bool = False) -> None:
+    """Count the files of those directories anew where something has changed since.
+
+    `exactly` waits for whoever is at it, and counts even where that was done a moment ago and took long.
+    """
     done = db.execute(text("select extract(epoch from now() - at), seconds from tally_done")).first()
     if done is not None:
         if not db.scalar(text("select exists (select 1 from tally_change)")):
             return
         since, seconds = float(done[0]), float(done[1])
-        if seconds > SLOW_SECONDS and since < REST * seconds:
+        if not exactly and seconds > SLOW_SECONDS and since < REST * seconds:
             return
-        if not db.scalar(text("select pg_try_advisory_xact_lock(:lock)"), {"lock": _LOCK}):
+        if not exactly and not db.scalar(text("select pg_try_advisory_xact_lock(:lock)"), {"lock": _LOCK}):
             return  # somebody is at it; what was counted before is shown meanwhile
-    else:
+    if exactly or done is None:
         db.execute(text("select pg_advisory_xact_lock(:lock)"), {"lock": _LOCK})
+        done = db.execute(text("select 1 from tally_done")).first()
     began = time.perf_counter()
-    db.execute(text("delete from tally_change"))
-    db.execute(text("delete from tally"))
-    counted = with_state(select(File.folder_id, File.directory, File.size_bytes, file_state().label("state"))).where(
-        File.state != "missing"
-    )
-    rows = counted.subquery()
-    summed = select(
-        rows.c.folder_id, rows.c.directory, rows.c.state, func.count(), func.sum(rows.c.size_bytes)
-    ).group_by(rows.c.folder_id, rows.c.directory, rows.c.state)
-    db.execute(insert(_TALLY).from_select([one.name for one in _TALLY.c], summed))
+    if done is None:
+        db.execute(text("insert into tally_change select distinct folder_id, directory from file"))
+    _count(db)
     db.execute(text("delete from tally_done"))
     db.execute(
         text("insert into tally_done (at, seconds) values (clock_timestamp(), :seconds)"),
         {"seconds": time.perf_counter() - began},
     )
+
+
+def _count(db: Session) -> None:
+    """Count what has changed. A change that is noted meanwhile is counted by the next, whether it is seen here or not."""
+    changed = db.execute(
+        text(
+            "with noted as (delete from tally_change returning folder_id, directory)"
+            " select distinct folder_id, directory from noted"
+        )
+    ).all()
+    places = {"folders": [folder for folder, _ in changed], "directories": [directory for _, directory in changed]}
+    db.execute(
+        text(
+            "delete from tally using unnest(cast(:folders as integer[]), cast(:directories as text[])) as due (folder, name)"
+            " where tally.folder_id = due.folder and tally.directory = due.name"
+        ),
+        places,
+    )
+    due = (
+        func.unnest(
+            bindparam("folders", places["folders"], ARRAY(Integer)),
+            bindparam("directories", places["directories"], ARRAY(Text)),
+        )
+        .table_valued("folder", "name", name="due")
+        .render_derived()
+    )
+    is_other = case((File.kind == "other", 1), else_=0).label("other")
+    files = with_state(
+        select(File.folder_id, File.directory, file_state().label("state"), is_other, File.size_bytes).join(
+            due, (File.folder_id == due.c.folder) & (File.directory == due.c.name)
+        )
+    ).where(File.state != "missing")
+    rows = files.subquery()
+    place = (rows.c.folder_id, rows.c.directory, rows.c.state)
+    summed = select(*place, func.count(), func.sum(rows.c.other), func.sum(rows.c.size_bytes)).group_by(*place)
+    db.execute(insert(_TALLY).from_select(list(_COLUMNS), summed))
+
+
+def known_directories(db: Session, folder_id: int) -> dict[str, tuple[int, int]]:
+    """Directories of a folder that hold present files: of how many, and how many of them count. As they are now."""
+    freshen(db, exactly=True)
+    query = text(
+        "select directory, sum(files), sum(files - others) from tally"
+        " where folder_id = :folder and state <> 'away' group by directory"
+    )
+    return {
+        directory: (int(files), int(counted))
+        for directory, files, counted in db.execute(query, {"folder": folder_id}).tuples()
+    }
+
+
+def files_of_directories(db: Session, folder_id: int) -> dict[str, int]:
+    """Directories of a folder, and how many files each holds that are not missing, as last counted."""
+    query = text("select directory, sum(files) from tally where folder_id = :folder group by directory")
+    return {directory: int(files) for directory, files in db.execute(query, {"folder": folder_id}).tuples()}
+
+
+def directories_of(db: Session, library_id: int) -> list[str]:
+    """All directories of a library that hold files by the records, missing ones too, as last counted; in order."""
+    query = text(
+        "select directory from tally where folder_id = any(:folders)"
+        " union select directory from file where folder_id = any(:folders) and state = 'missing'"
+    )
+    return sorted(db.scalars(query, {"folders": _folders_of(db, library_id)}))
+
+
+def count_files(db: Session, library_id: int) -> int:
+    """How many files a library has by the records, missing ones too, as last counted."""
+    query = text(
+        "select (select coalesce(sum(files), 0) from tally where folder_id = any(:folders))"
+        " + (select count(*) from file where folder_id = any(:folders) and state = 'missing')"
+    )
+    return int(db.scalar(query, {"folders": _folders_of(db, library_id)}) or 0)
+
+
+def _folders_of(db: Session, library_id: int) -> list[int]:
+    return list(db.scalars(select(Folder.id).where(Folder.library_id == library_id)))
 
 
 def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:

@@ -19,7 +19,7 @@ from ..core.reading.scan import without_accents
 from .among import among, among_words
 from .models import Entry, File, Folder
 
-__all__ = ["TooWide", "Vicinity", "directories_of"]
+__all__ = ["TooWide", "Vicinity"]
 
 SHARED = ("artist", "event")
 """Kinds that hold works of many folders; a work's change does not reach the other works in them."""
@@ -53,12 +53,6 @@ _EMPTIED = text(
 )
 
 
-def directories_of(db: Session, library_id: int) -> list[str]:
-    """All directories of a library that hold files, in order."""
-    folders = select(Folder.id).where(Folder.library_id == library_id)
-    return sorted(db.scalars(select(File.directory).where(File.folder_id.in_(folders)).distinct()))
-
-
 class TooWide(Exception):
     """The change reaches so much that it is cheaper to see everything."""
 
@@ -67,7 +61,7 @@ class Vicinity:
     """The files that a change reaches, and the entries that they may have served."""
 
     def __init__(self, db: Session, library_id: int, directories: Sequence[str], *, most: int) -> None:
-        """`directories` are all of the library, as :func:`directories_of` tells them; `most` files are looked at."""
+        """`directories` are all of the library, as :func:`~.tallies.directories_of` tells them; `most` files are looked at."""
         self._db = db
         self._library_id = library_id
         self._most = most

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import json
 import os
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import ColumnElement, Text, cast, delete, false, func, or_, select
+from sqlalchemy import ColumnElement, delete, false, func, or_, select
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing, find_hits, settle
@@ -29,10 +28,12 @@ from ..store.bulk import insert_rows
 from ..store.conventions import convention_of
 from ..store.database import Database
 from ..store.files import is_to_check, settle_stirred
+from ..store.findings import is_about
 from ..store.models import File, Finding, Folder, Library
 from ..store.paths import ODD, exact_path, kept_path
 from ..store.plans import excuses_of
 from ..store.stages import CHECKED, note_done
+from ..store.tallies import freshen
 from .checks import check_library, rows_of
 from .items import directory_of, files_by_directory, folders_on_disk, is_looked_inside, items_where
 
@@ -94,6 +95,8 @@ def check_changed(database: Database, library_id: int) -> None:
     with database.begin() as db:
         if not is_to_check(db, library_id):
             return
+        freshen(db, exactly=True)
+    with database.begin() as db:
         library = db.get_one(Library, library_id)
         folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id)))
         in_part = all(folder.state == "present" and _check_in_part(db, library, folder) for folder in folders)
@@ -137,15 +140,7 @@ def _findings(db: Session, folder: Folder, reach: _Reach) -> list[tuple[int, str
     query = select(Finding.id, Finding.path, Finding.fix, Finding.also, Finding.wanted)
     query = query.where(Finding.folder_id == folder.id)
     if "" not in reach.shells:
-        names = [kept_path(f"{place}/") for place in (*reach.units, *reach.shells)]
-        told = (Finding.path, Finding.fix, Finding.wanted)
-        query = query.where(
-            or_(
-                false(),
-                *(column.startswith(name, autoescape=True) for name in names for column in told),
-                *(cast(Finding.also, Text).contains(_in_json(name), autoescape=True) for name in names),
-            )
-        )
+        query = query.where(is_about([kept_path(f"{place}/") for place in (*reach.units, *reach.shells)]))
     return [
         (id_, exact_path(path), [exact_path(n) for n in (fix, wanted, *(n for m in also for n in m.values())) if n])
         for id_, path, fix, also, wanted in db.execute(query)
@@ -156,7 +151,9 @@ def _take_rivals(db: Session, folder: Folder, reach: _Reach, wanted: Collection[
     """Take in findings elsewhere whose fix is one of the names that are wanted here, or were; returns whether there was any."""
     names = list(map(kept_path, wanted))
     query = select(Finding.path).where(
-        Finding.folder_id == folder.id, or_(among_words(Finding.fix, names), among_words(Finding.wanted, names))
+        Finding.folder_id == folder.id,
+        is_about(names),
+        or_(among_words(Finding.fix, names), among_words(Finding.wanted, names)),
     )
     rivals = [path for path in map(exact_path, db.scalars(query)) if not reach.holds(path)]
     for path in rivals:
@@ -164,22 +161,17 @@ def _take_rivals(db: Session, folder: Folder, reach: _Reach, wanted: Collection[
     return bool(rivals)
 
 
-def _in_json(text: str) -> str:
-    return json.dumps(text, ensure_ascii=False)[:-1]
-
-
 def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
     """What is to be looked at; None when that is better everything."""
-    here = (File.folder_id == folder.id) & (File.state != "missing")
     waits = (File.folder_id == folder.id) & CHECKED.is_due()
-    total = db.scalar(select(func.count()).select_from(File).where(here)) or 0
+    directories = files_by_directory(db, folder)
+    total = sum(directories.values())
     count = db.scalar(select(func.count()).select_from(File).where(waits)) or 0
     if count >= total or count > max(FEW, total // 4):
         return None
     due = [directory_of(path) for path in db.scalars(select(File.path).where(waits))]
     if any(ODD in str(directory) for directory in folder.stirred):
         return None  # what is shown does not tell which folder it is
-    directories = files_by_directory(db, folder)
     reach = _Reach()
     for directory in {*due, *map(str, folder.stirred)}:
         reach.add(directory)

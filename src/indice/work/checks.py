@@ -18,6 +18,7 @@ from ..store.models import Finding, Folder, Library
 from ..store.paths import kept_path
 from ..store.plans import excuses_of
 from ..store.stages import CHECKED, note_done
+from ..store.tallies import freshen
 from .check_parts import hits_of_folder
 
 __all__ = ["check_library", "rows_of"]
@@ -26,6 +27,8 @@ __all__ = ["check_library", "rows_of"]
 def check_library(database: Database, library_id: int) -> int:
     """Check every folder of a library; the new findings take the place of the old. Returns their number."""
     count = 0
+    with database.begin() as db:
+        freshen(db, exactly=True)
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         db.execute(delete(Finding).where(Finding.library_id == library_id))

@@ -5,8 +5,9 @@ from __future__ import annotations
 import os
 
 from ..store.database import Database
-from ..store.files import count_away, known_directories, mark_away
+from ..store.files import count_away, mark_away
 from ..store.models import Folder
+from ..store.tallies import known_directories
 from .progress import Progress
 
 __all__ = ["device_of", "mark_folder_away"]

@@ -18,8 +18,9 @@ from ..store.jobs import announce
 from ..store.models import Entry, File, Folder
 from ..store.served import Seen, apply_grouping, everything
 from ..store.shown import refresh_shown
-from ..store.stages import GROUPED, due_files, note_done
-from ..store.vicinity import TooWide, Vicinity, directories_of
+from ..store.stages import GROUPED, due_files, note_done, still_due
+from ..store.tallies import directories_of, freshen
+from ..store.vicinity import TooWide, Vicinity
 
 __all__ = ["regroup", "show_new", "view_of_new", "views_of"]
 
@@ -72,6 +73,8 @@ def regroup(database: Database, library_id: int, *, whole: bool = False) -> int:
     library is put together in bunches, each in a transaction of its own, so that memory does not grow with it.
     """
     with database.begin() as db:
+        freshen(db, exactly=True)
+    with database.begin() as db:
         restored = bring_back(db, library_id)
         changed, total = due_files(db, GROUPED, library_id)
         if whole or total <= SMALL:
@@ -121,20 +124,18 @@ def _regroup_bunches(database: Database, library_id: int, changed: Sequence[int]
     with database.begin() as db:
         directories = directories_of(db, library_id)
         left_behind: Sequence[str] = stirred(db, library_id)
-    done: set[int] = set()
     fresh = 0
     try:
         for start in range(0, max(1, len(changed)), FEW):
-            bunch = [id_ for id_ in changed[start : start + FEW] if id_ not in done]
-            if start and not bunch:
-                continue
             with database.begin() as db:
+                bunch = still_due(db, GROUPED, changed[start : start + FEW])
+                if start and not bunch:
+                    continue
                 vicinity = Vicinity(db, library_id, directories, most=WIDEST)
                 vicinity.start(bunch, () if start else left_behind, with_unserved=not start)
                 fresh += _apply(db, library_id, *_near(db, library_id, vicinity))
                 note_done(db, GROUPED, library_id, among_ids=vicinity.files)
                 announce(db, "catalog")
-            done |= vicinity.files
     except TooWide:
         with database.begin() as db:
             fresh += _apply_whole(db, library_id)

@@ -6,14 +6,16 @@ import os
 from collections.abc import Mapping
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, select
+from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session, defer
 
 from ..core.naming.checks import Item, Listing
+from ..store.among import among_words
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of
 from ..store.models import File, Folder, Library
 from ..store.paths import ODD
+from ..store.tallies import files_of_directories
 
 __all__ = ["directory_of", "files_by_directory", "folders_on_disk", "is_looked_inside", "items_where", "listing_of"]
 
@@ -78,11 +80,11 @@ def _told_once(reading: Mapping[str, Any], same: dict[str, str]) -> dict[str, An
 
 
 def files_by_directory(db: Session, folder: Folder) -> dict[str, int]:
-    """Every directory that holds files, and how many."""
-    here = (File.folder_id == folder.id) & (File.state != "missing")
-    query = select(File.directory, func.count()).where(here).group_by(File.directory)
-    found = {name: count for name, count in db.execute(query).tuples() if ODD not in name}
-    for path in db.scalars(select(File.path).where(here, File.directory.contains(ODD))):
+    """Every directory that holds files, and how many, as last counted."""
+    counted = files_of_directories(db, folder.id)
+    found = {name: count for name, count in counted.items() if ODD not in name}
+    odd = among_words(File.directory, [name for name in counted if ODD in name])
+    for path in db.scalars(select(File.path).where(File.folder_id == folder.id, File.state != "missing", odd)):
         directory = directory_of(path)
         found[directory] = found.get(directory, 0) + 1
     return found

@@ -302,16 +302,18 @@ class _Scan:
         records: list[Record] = []
         displaced: dict[int, Record] = {}
         places: dict[int, bytes] = {}
+        not_there: set[int] = set()
+        for _, _, floor, found in self._walked:
+            lost = as_lost(found.lost, floor)
+            records += [*lost, *found.displaced.values()]
+            displaced |= found.displaced
+            not_there |= {record.id for record in lost} | {row.id for row in found.hidden}
+            self._passing |= {record.id for record in lost if record.is_passing}
+        missed = {record.stamp.size_bytes for record in records}
         with self._database.begin() as db:
-            for folder, _, floor, found in self._walked:
-                lost = as_lost(found.lost, floor)
-                not_there = {record.id for record in lost} | {row.id for row in found.hidden}
-                fresh = [body for body in fresh_bodies(db, folder.id, floor) if body.id not in not_there]
-                moved_on = displaced_bodies(db, list(found.displaced))
-                bodies += [*fresh, *moved_on]
-                records += [*lost, *found.displaced.values()]
-                self._passing |= {record.id for record in lost if record.is_passing}
-                displaced |= found.displaced
+            for folder, _, floor, _ in self._walked:
+                bodies += [body for body in fresh_bodies(db, folder, floor, missed) if body.id not in not_there]
+            bodies += displaced_bodies(db, list(displaced))
             known = {record.id for record in records} | {body.id for body in bodies}
             elsewhere = known_elsewhere(db, self._library.id, sizes_of(bodies), beside=known)
         wanted = {body.stamp for body in bodies}

@@ -18,10 +18,11 @@ from ..disk.digest import digest_of, sample_of
 from ..disk.outline import Outline, outline
 from ..disk.walk import Directory, Seen, list_directory, shown, walk
 from ..store.database import Database
-from ..store.files import Known, known_directories, known_in, lost_in, note_stamps, stir
+from ..store.files import Known, known_in, lost_in, note_stamps, stir
 from ..store.listings import BARE, forget_listings, keep_listings, kept_listings
 from ..store.models import Folder
 from ..store.stages import READ
+from ..store.tallies import known_directories
 from .progress import Progress
 
 __all__ = ["Found", "Survey", "as_lost", "holds_the_same", "survey"]
