@@ -481,7 +481,7 @@ describe('names', () => {
         libraries: { 1: 2 },
         since: { 1: 1 },
         total: 2,
-        safe: [],
+        safe: 0,
         findings: [finding(1, 'loose', 'A/A.mkv'), finding(2, 'words', 'A/A.mkv')],
       },
       '/api/libraries': { libraries: [{ id: 1, name: 'Films', folders: [] }] },
@@ -495,6 +495,38 @@ describe('names', () => {
     await press('a')
     await press('Enter')
     expect(calls.map((call) => (call.body as { findings: number[] }).findings)).toEqual([[1, 2]])
+  })
+  it('accept all that is safe, also what is not shown, and nothing that was skipped', async () => {
+    answers = {
+      '/api/findings': {
+        checks: [],
+        libraries: { 1: 900, 2: 1 },
+        since: { 1: 1, 2: 1 },
+        total: 901,
+        safe: 901,
+        findings: [
+          finding(1, 'loose', 'A/A.mkv'),
+          { ...finding(2, 'words', 'B.mkv'), path: 'b.mkv' },
+        ],
+      },
+      '/api/findings/safe': { findings: { 1: [1, 2, 700], 2: [800] } },
+      '/api/libraries': { libraries: [{ id: 1, name: 'Films', folders: [] }] },
+      '/api/jobs': { jobs: [] },
+      '/api/plans': { id: 1, moves: [], conflicts: [], left: [] },
+    }
+    const view = await show(NamesView, '/names')
+    expect(view.text()).toContain('901')
+    await press('s')
+    expect(view.text()).toContain('900')
+    await press('A')
+    await flushPromises()
+    await press('Enter')
+    await flushPromises()
+    const asked = calls.map((call) => call.body as { library_id: number; findings: number[] })
+    expect(asked.map(({ library_id, findings }) => [library_id, findings])).toEqual([
+      [1, [2, 700]],
+      [2, [800]],
+    ])
   })
 })
 

@@ -67,7 +67,11 @@ def test_who_tidies_mends_names_of_that_library_and_takes_it_back(
     assert [one["name"] for one in said(client.get("/api/libraries"))["libraries"]] == ["Films"]
     told = said(client.get("/api/findings"))
     assert told["findings"] and {one["library_id"] for one in told["findings"]} == {films}
-    assert set(told["libraries"]) == {str(films)} and {one["library_id"] for one in told["safe"]} <= {films}
+    assert set(told["libraries"]) == {str(films)}
+    safe = said(client.get("/api/findings/safe"))["findings"]
+    assert set(safe) <= {str(films)} and len(safe.get(str(films), ())) == told["safe"]
+    kinds = {one["id"]: one["fix_kind"] for one in told["findings"]}
+    assert set(safe.get(str(films), ())) == {id_ for id_, kind in kinds.items() if kind == "safe"}
     loose = [one["id"] for one in told["findings"] if "Lantern" in one["path"] and one["fix"]]
     plan = said(client.post("/api/plans", json={"library_id": films, "findings": loose, "edits": {}, "below": None}))
     assert plan["count"] >= 1 and not plan["conflicts"]

@@ -136,29 +136,13 @@ class PoliteClient:
                 if attempt + 1 >= KNOCKS:
                     break
             else:
-                if answer.status_code in (401, 403):
-                    raise SourceKeyWrong(
-                        f"{self.name} refuses the key.", hint="Put in the right key under House, Sources."
-                    )
-                if answer.status_code == 429 or answer.status_code >= 500:
-                    problem = (
-                        "it asks for patience"
-                        if answer.status_code == 429
-                        else f"it fails (status {answer.status_code})"
-                    )
+                busy = _busy(answer)
+                if busy:
+                    problem = busy
                     if attempt + 1 < TRIES:
                         self._sleep(_wait_of(answer, attempt))
                     continue
-                if answer.is_redirect:
-                    raise SourceDown(
-                        f"{self.name} has moved to {answer.headers.get('location', 'another address')}.",
-                        hint="Write the new address into the profile.",
-                    )
-                if answer.status_code >= 400:
-                    raise SourceDown(
-                        f"{self.name} does not understand the question (status {answer.status_code}).",
-                        hint="Check the address and the profile.",
-                    )
+                self._refuse(answer)
                 try:
                     return as_json(content)
                 except ValueError:
@@ -170,6 +154,21 @@ class PoliteClient:
             hint="Is the service up, and is its address right? The rest goes on without it.",
         )
 
+    def _refuse(self, answer: httpx.Response) -> None:
+        """Raise what an answer says that another try would not mend."""
+        if answer.status_code in (401, 403):
+            raise SourceKeyWrong(f"{self.name} refuses the key.", hint="Put in the right key under House, Sources.")
+        if answer.is_redirect:
+            raise SourceDown(
+                f"{self.name} has moved to {answer.headers.get('location', 'another address')}.",
+                hint="Write the new address into the profile.",
+            )
+        if answer.status_code >= 400:
+            raise SourceDown(
+                f"{self.name} does not understand the question (status {answer.status_code}).",
+                hint="Check the address and the profile.",
+            )
+
     def _fetch(
         self, request: httpx.Request, most_bytes: int, *, redirects: bool = True
     ) -> tuple[httpx.Response, bytes]:
@@ -180,6 +179,13 @@ class PoliteClient:
                 return answer, read_capped(answer, most_bytes) if answer.status_code < 400 else b""
             finally:
                 answer.close()
+
+
+def _busy(answer: httpx.Response) -> str:
+    """Why an answer is worth another try a little later; nothing where it is not."""
+    if answer.status_code == 429:
+        return "it asks for patience"
+    return f"it fails (status {answer.status_code})" if answer.status_code >= 500 else ""
 
 
 def _wait_of(answer: httpx.Response, attempt: int) -> float:

@@ -349,113 +349,117 @@ class Faults:
 def create_almanac(key: str = "", *, known: dict[str, Record] | None = None, faults: Faults | None = None) -> Flask:
     """The service; with a key, only the manifest and pictures are open."""
     app = Flask("almanac")
-    index = Index(known if known is not None else records())
-    trouble = faults or Faults()
-    served: deque[float] = deque(maxlen=1000)
-    dice = random.Random(1)
+    service = _Service(Index(known if known is not None else records()), key, faults or Faults())
+    app.before_request(service.guard)
+    app.add_url_rule("/reconcile", view_func=service.reconcile, methods=["GET", "POST"])
+    app.add_url_rule("/suggest/entity", view_func=service.suggest)
+    app.add_url_rule("/suggest/type", view_func=service.suggest_type)
+    app.add_url_rule("/suggest/property", view_func=service.suggest_property)
+    app.add_url_rule("/properties", view_func=service.properties)
+    app.add_url_rule("/preview/<record_id>", view_func=service.preview)
+    app.add_url_rule("/pictures/<record_id>/<role>.jpg", view_func=service.picture)
+    return app
 
-    def manifest(base: str) -> dict[str, Any]:
-        told: dict[str, Any] = {
-            "versions": ["0.2"],
-            "name": "Almanac",
-            "identifierSpace": f"{base}id/",
-            "schemaSpace": f"{base}schema/",
-            "batchSize": 40,
-            "defaultTypes": [{"id": name, "name": name} for name in ("Film", "Series", "Album")],
-            "view": {"url": f"{base}view/{{{{id}}}}"},
-            "preview": {"url": f"{base}preview/{{{{id}}}}", "width": 420, "height": 180},
-            "suggest": {
-                name: {"service_url": base.rstrip("/"), "service_path": f"/suggest/{name}"}
-                for name in ("entity", "type", "property")
-            },
-            "extend": {
-                "propose_properties": {"service_url": base.rstrip("/"), "service_path": "/properties"},
-                "property_settings": [
-                    {
-                        "name": "lang",
-                        "label": "Language",
-                        "type": "select",
-                        "default": "en",
-                        "help_text": "In which language texts are given",
-                        "choices": [{"value": code, "name": code} for code in ("en", "de", "ja")],
-                    }
-                ],
-            },
-        }
-        if key:
-            told["authentication"] = {"type": "apiKey", "in": "header", "name": "X-Almanac-Key"}
-        return told
 
-    @app.before_request
-    def guard() -> tuple[Response, int] | None:
-        if key and request.method == "POST" and request.headers.get("X-Almanac-Key") != key:
+def _manifest(base: str, key: str) -> dict[str, Any]:
+    """What the service says of itself (Reconciliation Service API 0.2, service manifest)."""
+    languages = {
+        "name": "lang",
+        "label": "Language",
+        "type": "select",
+        "default": "en",
+        "help_text": "In which language texts are given",
+        "choices": [{"value": code, "name": code} for code in ("en", "de", "ja")],
+    }
+    told: dict[str, Any] = {
+        "versions": ["0.2"],
+        "name": "Almanac",
+        "identifierSpace": f"{base}id/",
+        "schemaSpace": f"{base}schema/",
+        "batchSize": 40,
+        "defaultTypes": [{"id": name, "name": name} for name in ("Film", "Series", "Album")],
+        "view": {"url": f"{base}view/{{{{id}}}}"},
+        "preview": {"url": f"{base}preview/{{{{id}}}}", "width": 420, "height": 180},
+        "suggest": {
+            name: {"service_url": base.rstrip("/"), "service_path": f"/suggest/{name}"}
+            for name in ("entity", "type", "property")
+        },
+        "extend": {
+            "propose_properties": {"service_url": base.rstrip("/"), "service_path": "/properties"},
+            "property_settings": [languages],
+        },
+    }
+    if key:
+        told["authentication"] = {"type": "apiKey", "in": "header", "name": "X-Almanac-Key"}
+    return told
+
+
+class _Service:
+    """Answers questions from an index, and stumbles where that is wished."""
+
+    def __init__(self, index: Index, key: str, trouble: Faults) -> None:
+        self._index = index
+        self._key = key
+        self._trouble = trouble
+        self._served: deque[float] = deque(maxlen=1000)
+        self._dice = random.Random(1)
+
+    def guard(self) -> tuple[Response, int] | None:
+        """Refuse who has no key; be slow, busy or out of order as told."""
+        if request.method != "POST":
+            return None
+        if self._key and request.headers.get("X-Almanac-Key") != self._key:
             return jsonify(status="error", message="The key is missing or wrong."), 401
-        if request.method == "POST":
-            return stumble()
-        return None
-
-    def stumble() -> tuple[Response, int] | None:
-        moment = time.monotonic()
-        if trouble.quota:
-            recent = sum(1 for at in served if at > moment - 1)
-            if recent >= trouble.quota:
-                answer = jsonify(status="error", message="Too many requests.")
-                answer.headers["Retry-After"] = "1"
-                return answer, 429
-        served.append(moment)
+        moment, trouble = time.monotonic(), self._trouble
+        if trouble.quota and sum(1 for at in self._served if at > moment - 1) >= trouble.quota:
+            answer = jsonify(status="error", message="Too many requests.")
+            answer.headers["Retry-After"] = "1"
+            return answer, 429
+        self._served.append(moment)
         if trouble.slow_seconds:
             time.sleep(trouble.slow_seconds)
-        if trouble.errors and dice.random() < trouble.errors:
+        if trouble.errors and self._dice.random() < trouble.errors:
             return jsonify(status="error", message="Out of order for a moment."), 503
         return None
 
-    @app.route("/reconcile", methods=["GET", "POST"])
-    def reconcile() -> tuple[Response, int] | Response:
+    def reconcile(self) -> tuple[Response, int] | Response:
         if request.method == "GET" and "queries" not in request.args:
-            return jsonify(manifest(request.url_root))
+            return jsonify(_manifest(request.url_root, self._key))
         try:
             if "extend" in request.values:
-                return jsonify(_extend(index.known, json.loads(request.values["extend"])))
+                return jsonify(_extend(self._index.known, json.loads(request.values["extend"])))
             queries = json.loads(request.values["queries"])
-            return jsonify({name: {"result": _search(index, query)} for name, query in list(queries.items())[:40]})
+            return jsonify(
+                {name: {"result": _search(self._index, query)} for name, query in list(queries.items())[:40]}
+            )
         except (KeyError, ValueError, AttributeError, TypeError):
             return jsonify(status="error", message="The question is not understood."), 400
 
-    @app.get("/suggest/entity")
-    def suggest() -> Response:
+    def suggest(self) -> Response:
+        rows = _search(self._index, {"query": request.args.get("prefix", ""), "limit": 10})
         return jsonify(
-            result=[
-                {"id": row["id"], "name": row["name"], "description": row["description"]}
-                for row in _search(index, {"query": request.args.get("prefix", ""), "limit": 10})
-            ]
+            result=[{"id": row["id"], "name": row["name"], "description": row["description"]} for row in rows]
         )
 
-    @app.get("/suggest/type")
-    def suggest_type() -> Response:
-        return jsonify(result=_beginning(request.args.get("prefix", ""), index.names))
+    def suggest_type(self) -> Response:
+        return jsonify(result=_beginning(request.args.get("prefix", ""), self._index.names))
 
-    @app.get("/suggest/property")
-    def suggest_property() -> Response:
-        known = dict.fromkeys(name for record in index.known.values() for name in record.values)
+    def suggest_property(self) -> Response:
+        known = dict.fromkeys(name for record in self._index.known.values() for name in record.values)
         return jsonify(result=_beginning(request.args.get("prefix", ""), known))
 
-    @app.get("/properties")
-    def properties() -> Response:
+    def properties(self) -> Response:
         kind = request.args.get("type", "")
-        known = dict.fromkeys(name for r in index.known.values() if r.type == kind for name in r.values)
+        known = dict.fromkeys(name for r in self._index.known.values() if r.type == kind for name in r.values)
         return jsonify(type={"id": kind, "name": kind}, properties=_beginning("", known)[: _limit(request.args)])
 
-    @app.get("/preview/<record_id>")
-    def preview(record_id: str) -> tuple[str, int]:
-        record = index.known.get(record_id)
+    def preview(self, record_id: str) -> tuple[str, int]:
+        record = self._index.known.get(record_id)
         return (f"<p><b>{record.name}</b> ({record.year})</p>", 200) if record else ("<p>Nothing is known.</p>", 404)
 
-    @app.get("/pictures/<record_id>/<role>.jpg")
-    def picture(record_id: str, role: str) -> Response:
-        content = _picture(index.known, record_id, role)
+    def picture(self, record_id: str, role: str) -> Response:
+        content = _picture(self._index.known, record_id, role)
         return Response(content, mimetype="image/jpeg") if content else Response(status=404)
-
-    return app
 
 
 def _limit(arguments: Any) -> int:

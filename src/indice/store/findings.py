@@ -20,17 +20,19 @@ _PLACES: ColumnElement[Any] = literal_column(
 
 
 class FindingCount(NamedTuple):
-    """How many findings a check has in a library, and the number of the first."""
+    """How many findings a check has in a library, the number of the first, and how many have a cure that is safe."""
 
     check: str
     library_id: int
     findings: int
     first: int
+    safe: int
 
 
 def finding_counts(db: Session) -> list[FindingCount]:
     """The findings of each check in each library."""
-    query = select(Finding.check, Finding.library_id, func.count(), func.min(Finding.id))
+    safe = func.count().filter(Finding.fix_kind == "safe")
+    query = select(Finding.check, Finding.library_id, func.count(), func.min(Finding.id), safe)
     return [FindingCount(*row) for row in db.execute(query.group_by(Finding.check, Finding.library_id))]
 
 

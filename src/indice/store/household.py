@@ -125,30 +125,10 @@ def add_person(db: Session, name: str, change: Change, *, language: str = "en") 
 def change_person(db: Session, person: Person, change: Change) -> None:
     """Change what is said of a person; raises :class:`IndiceError` when that cannot be."""
     if change.role is not None:
-        if change.role not in ROLES:
-            raise IndiceError(
-                f"There is no role {change.role}.", hint=f"Known: {', '.join(ROLES)}.", reference="role-unknown"
-            )
-        if change.role != "owner":
-            _keep_an_owner(db, person)
-        person.role = change.role
+        _set_role(db, person, change.role)
     if change.name is not None and change.name.strip() != person.name:
-        taken = person_named(db, change.name)
-        if taken is not None and taken.id != person.id:
-            raise IndiceError(f"Somebody is called {change.name} already.", reference="name-taken", status=409)
-        person.name = change.name.strip()
-    if change.age is not None:
-        if change.age != "none" and not 0 <= change.age <= OLDEST:
-            raise IndiceError(f"An age is a number from 0 to {OLDEST}.", reference="age-wrong")
-        person.age = None if change.age == "none" else change.age
-    if change.unrated is not None:
-        if change.unrated not in ("show", "hide"):
-            raise IndiceError("What is unrated is shown or hidden: `show` or `hide`.", reference="unrated-wrong")
-        person.unrated = change.unrated
-    if change.most_streams is not None:
-        person.most_streams = _bound("streams", change.most_streams, 1, MOST_STREAMS)
-    if change.away_kbps is not None:
-        person.away_kbps = _bound("kbps", change.away_kbps, LEAST_KBPS, MOST_KBPS)
+        _rename(db, person, change.name)
+    _set_limits(person, change)
     if change.password_hash is not None:
         person.password_hash = change.password_hash
         end_sessions(db, person.id)
@@ -161,6 +141,37 @@ def change_person(db: Session, person: Person, change: Change) -> None:
         grant.download = grant.download if change.downloads is None else change.downloads
         grant.share = grant.share if change.shares is None else change.shares
         grant.tidy = grant.tidy if change.tidies is None else change.tidies
+
+
+def _set_role(db: Session, person: Person, role: str) -> None:
+    if role not in ROLES:
+        raise IndiceError(f"There is no role {role}.", hint=f"Known: {', '.join(ROLES)}.", reference="role-unknown")
+    if role != "owner":
+        _keep_an_owner(db, person)
+    person.role = role
+
+
+def _rename(db: Session, person: Person, name: str) -> None:
+    taken = person_named(db, name)
+    if taken is not None and taken.id != person.id:
+        raise IndiceError(f"Somebody is called {name} already.", reference="name-taken", status=409)
+    person.name = name.strip()
+
+
+def _set_limits(person: Person, change: Change) -> None:
+    """What a person may see by age, and how much they may play at once and from away."""
+    if change.age is not None:
+        if change.age != "none" and not 0 <= change.age <= OLDEST:
+            raise IndiceError(f"An age is a number from 0 to {OLDEST}.", reference="age-wrong")
+        person.age = None if change.age == "none" else change.age
+    if change.unrated is not None:
+        if change.unrated not in ("show", "hide"):
+            raise IndiceError("What is unrated is shown or hidden: `show` or `hide`.", reference="unrated-wrong")
+        person.unrated = change.unrated
+    if change.most_streams is not None:
+        person.most_streams = _bound("streams", change.most_streams, 1, MOST_STREAMS)
+    if change.away_kbps is not None:
+        person.away_kbps = _bound("kbps", change.away_kbps, LEAST_KBPS, MOST_KBPS)
 
 
 def _bound(reference: str, wanted: int | Literal["none"], least: int, most: int) -> int | None:

@@ -6,7 +6,7 @@ from collections import Counter
 
 from apiflask import APIBlueprint
 
-from ..core.naming.checks import CHECKS
+from ..core.naming.checks import CHECKS, Check
 from ..store.catalog import findings_of, safe_findings
 from ..store.findings import finding_counts
 from ..store.findings import list_excuses as excused
@@ -27,7 +27,7 @@ from .schemas import (
     FindingOut,
     FindingsOut,
     FindingsQuery,
-    SafeFinding,
+    SafeOut,
 )
 
 __all__ = ["bp"]
@@ -45,9 +45,9 @@ def list_findings(query: FindingsQuery) -> FindingsOut:
     asking = viewer()
     libraries = None if asking.manages else asking.tidies
     with begin_for_all() as db:
-        counts, by_library, total = Counter[str](), Counter[int](), 0
+        counts, by_library, total, safe = Counter[str](), Counter[int](), 0, 0
         since: dict[int, int] = {}
-        for check, library_id, count, first in finding_counts(db):
+        for check, library_id, count, first, mendable in finding_counts(db):
             if not keeps(asking, library_id):
                 continue
             since[library_id] = min(first, since.get(library_id, first))
@@ -55,47 +55,63 @@ def list_findings(query: FindingsQuery) -> FindingsOut:
             by_library[library_id] += count
             if query.check in (None, check) and query.library_id in (None, library_id):
                 total += count
+                safe += mendable
         return FindingsOut(
-            checks=[
-                CheckOut(
-                    slug=c.slug,
-                    title=c.title,
-                    severity=c.severity,
-                    why=c.why,
-                    before=c.before,
-                    after=c.after,
-                    looks_at=c.looks_at,
-                    count=counts[c.slug],
-                )
-                for c in CHECKS
-            ],
+            checks=[_check_out(check, counts[check.slug]) for check in CHECKS],
             libraries=dict(by_library),
             since=since,
             total=total,
-            safe=[
-                SafeFinding(id=id_, library_id=library)
-                for id_, library in safe_findings(
-                    db, check=query.check, library_id=query.library_id, libraries=libraries
-                )
-            ],
+            safe=safe,
             findings=[
-                FindingOut(
-                    id=f.id,
-                    check=f.check,
-                    severity=f.severity,
-                    library_id=f.library_id,
-                    path=shown_path(f.path),
-                    message=f.message,
-                    fix=f.fix,
-                    fix_kind=f.fix_kind,
-                    missing=[int(number) for number in f.missing],
-                    moves=[FindingMove(before=m["before"], after=m["after"]) for m in f.also],
-                )
-                for f in findings_of(
+                _finding_out(finding)
+                for finding in findings_of(
                     db, check=query.check, library_id=query.library_id, libraries=libraries, limit=SHOWN
                 )
             ],
         )
+
+
+@bp.get("/findings/safe")
+@bp.input(FindingsQuery, location="query", arg_name="query")
+@bp.output(SafeOut)
+def list_safe_findings(query: FindingsQuery) -> SafeOut:
+    """All findings of a check or a library whose cure is safe, to be mended at once."""
+    asking = viewer()
+    libraries = None if asking.manages else asking.tidies
+    found: dict[int, list[int]] = {}
+    with begin_for_all() as db:
+        rows = safe_findings(db, check=query.check, library_id=query.library_id, libraries=libraries)
+    for id_, library_id in rows:
+        found.setdefault(library_id, []).append(id_)
+    return SafeOut(findings=found)
+
+
+def _check_out(check: Check, count: int) -> CheckOut:
+    return CheckOut(
+        slug=check.slug,
+        title=check.title,
+        severity=check.severity,
+        why=check.why,
+        before=check.before,
+        after=check.after,
+        looks_at=check.looks_at,
+        count=count,
+    )
+
+
+def _finding_out(finding: Finding) -> FindingOut:
+    return FindingOut(
+        id=finding.id,
+        check=finding.check,
+        severity=finding.severity,
+        library_id=finding.library_id,
+        path=shown_path(finding.path),
+        message=finding.message,
+        fix=finding.fix,
+        fix_kind=finding.fix_kind,
+        missing=[int(number) for number in finding.missing],
+        moves=[FindingMove(before=move["before"], after=move["after"]) for move in finding.also],
+    )
 
 
 @bp.post("/findings/<int:finding_id>/excuse")

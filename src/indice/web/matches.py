@@ -92,22 +92,8 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
                     None,
                 ),
                 candidates=[
-                    CandidateOut(
-                        id=c.id,
-                        external_id=c.external_id,
-                        source=sources.get(c.source_id, ""),
-                        name=c.name,
-                        description=c.description,
-                        score=c.score,
-                        parts=[ScorePart(**p) for p in c.parts],
-                        fields={
-                            k: [v.get("name") if isinstance(v, dict) else v for v in values]
-                            for k, values in c.fields.items()
-                            if values
-                        },
-                        is_looked_at=bool(c.fields),
-                    )
-                    for c in candidates.get(entry.id, [])[:SHOWN]
+                    _candidate_out(candidate, sources.get(candidate.source_id, ""))
+                    for candidate in candidates.get(entry.id, [])[:SHOWN]
                 ],
                 apart=[
                     ApartOut(name=c.name, description=c.description, type=c.apart, source=sources.get(c.source_id, ""))
@@ -116,6 +102,25 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
             )
         )
     return shown
+
+
+def _candidate_out(candidate: Candidate, source: str) -> CandidateOut:
+    fields = {
+        name: [value.get("name") if isinstance(value, dict) else value for value in values]
+        for name, values in candidate.fields.items()
+        if values
+    }
+    return CandidateOut(
+        id=candidate.id,
+        external_id=candidate.external_id,
+        source=source,
+        name=candidate.name,
+        description=candidate.description,
+        score=candidate.score,
+        parts=[ScorePart(**part) for part in candidate.parts],
+        fields=fields,
+        is_looked_at=bool(candidate.fields),
+    )
 
 
 def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:

@@ -33,7 +33,7 @@ from ..store.playings import (
 from ..work.delivery import Delivery
 from ..work.playback import REASONS, Ground, Offer, ground_of, offer
 from ..work.playback import Asked as AskedOf
-from ..work.playing_plan import Plan
+from ..work.playing_plan import Plan, PlannedText
 from .common import base, begin, begin_for_all, cards_of, database, entry_at, language, settings, viewer
 from .gateway import is_away
 from .schemas import (
@@ -151,36 +151,8 @@ def _answer(
         source_height=plan.streams.video.upright[1] if plan.streams.video else None,
         kbps=sent_kbps(plan.streams, decision),
         sound=plan.sound if plan.streams.sounds else None,
-        sounds=[
-            SoundTrack(
-                index=place,
-                language=sound.language,
-                label=plan.sound_labels[place],
-                codec=sound.codec,
-                channels=sound.channels,
-                default=sound.is_default,
-            )
-            for place, sound in enumerate(plan.streams.sounds)
-        ],
-        texts=[
-            TextTrack(
-                index=place,
-                language=text.language,
-                label=text.label,
-                flags=[
-                    flag
-                    for flag, holds in (
-                        ("forced", text.is_forced),
-                        ("sdh", text.is_for_deaf),
-                        ("default", text.is_default),
-                        ("picture", text.is_picture),
-                    )
-                    if holds
-                ],
-                url=None if text.is_picture else f"{own}/text-{place}.vtt",
-            )
-            for place, text in enumerate(plan.texts)
-        ],
+        sounds=_sounds(plan),
+        texts=[_text_track(place, text, own) for place, text in enumerate(plan.texts)],
         chapters=[ChapterOut(start_seconds=one.start_seconds, title=one.title) for one in made.chapters],
         passages=[
             PassageOut(kind=one.kind, start_seconds=one.start_seconds, end_seconds=one.end_seconds)
@@ -197,6 +169,36 @@ def _answer(
         loudness=_loudness(ground),
         key=key,
         download=download,
+    )
+
+
+def _sounds(plan: Plan) -> list[SoundTrack]:
+    return [
+        SoundTrack(
+            index=place,
+            language=sound.language,
+            label=plan.sound_labels[place],
+            codec=sound.codec,
+            channels=sound.channels,
+            default=sound.is_default,
+        )
+        for place, sound in enumerate(plan.streams.sounds)
+    ]
+
+
+def _text_track(place: int, text: PlannedText, own: str) -> TextTrack:
+    flags = {
+        "forced": text.is_forced,
+        "sdh": text.is_for_deaf,
+        "default": text.is_default,
+        "picture": text.is_picture,
+    }
+    return TextTrack(
+        index=place,
+        language=text.language,
+        label=text.label,
+        flags=[flag for flag, holds in flags.items() if holds],
+        url=None if text.is_picture else f"{own}/text-{place}.vtt",
     )
 
 

@@ -39,7 +39,7 @@ passkeys.remove tokens.list_tokens tokens.make tokens.end devices.read devices.a
 """Who is signed in; what it tells them is bound by what they may see."""
 _TIDIER = """
 byhand.choose_picture byhand.leave_choice byhand.take_frame byhand.upload_picture byhand.write_fact entry.read_kept
-findings.excuse_finding findings.list_findings
+findings.excuse_finding findings.list_findings findings.list_safe_findings
 jobs.list_jobs jobs.read_log libraries.list_libraries
 matches.fetch_again matches.fetch_offers
 plans.apply plans.draft plans.read_plan plans.take_back

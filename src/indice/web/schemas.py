@@ -610,7 +610,7 @@ class FindingOut(BaseModel):
 
 class PlanIn(Asked):
     library_id: int
-    findings: list[int] = Field(default_factory=list, max_length=50_000)
+    findings: list[int] = Field(default_factory=list, max_length=400_000)
     edits: dict[str, str] = Field(default_factory=dict)
     below: str | None = Field(None, max_length=4096)
 
@@ -809,13 +809,13 @@ class FindingsOut(BaseModel):
     total: int
     """Of those that were asked for; the findings are the first of them."""
     findings: list[FindingOut]
-    safe: list[SafeFinding]
-    """All of those that were asked for whose cure is safe."""
+    safe: int
+    """Of those that were asked for the cure is safe of so many."""
 
 
-class SafeFinding(BaseModel):
-    id: int
-    library_id: int
+class SafeOut(BaseModel):
+    findings: dict[int, list[int]]
+    """Library → its findings whose cure is safe."""
 
 
 class ExcuseOut(BaseModel):

@@ -140,7 +140,12 @@ def guard() -> None:
         )
 
 
-_OF_ALL_THAT_ONE_TIDIES = ("findings.list_findings", "jobs.list_jobs", "libraries.list_libraries")
+_OF_ALL_THAT_ONE_TIDIES = (
+    "findings.list_findings",
+    "findings.list_safe_findings",
+    "jobs.list_jobs",
+    "libraries.list_libraries",
+)
 """What lists things of several libraries, and leaves out those of others by itself."""
 
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from itertools import groupby
 
 from apiflask import APIBlueprint
 from flask import g
+from sqlalchemy.orm import Session
 
 from ..held import said_by_holder
 from ..store.catalog import recent_entries, waiting_counts
@@ -33,30 +35,10 @@ def read_today() -> Today:
     """Everything that the first page shows."""
     with begin() as db:
         since = g.person.previous_visit_at
-        entries = recent_entries(db, since, limit=400)
-        names = library_names(db)
-        groups = [
-            (day, library_id, list(group))
-            for (day, library_id), group in groupby(
-                sorted(entries, key=lambda e: (-e.added_at.date().toordinal(), e.library_id)),
-                key=lambda e: (e.added_at.date(), e.library_id),
-            )
-        ]
-        shown = [entry for _, _, mine in groups for entry in mine[:ARRIVALS_SHOWN]]
-        cards = {card.id: card for card in cards_of(db, shown)}
-        arrivals = [
-            Arrival(
-                at=day.isoformat(),
-                library=names.get(library_id, ""),
-                entries=[cards[entry.id] for entry in mine[:ARRIVALS_SHOWN]],
-                total=len(mine),
-            )
-            for day, library_id, mine in groups
-        ]
         away = away_libraries(db)
         return Today(
             since=iso(since),
-            arrivals=arrivals,
+            arrivals=_arrivals(db, since),
             libraries=[
                 LibraryPicture(
                     id=lib.id, name=lib.name, kind=lib.kind, states=states, size_bytes=size, away=lib.id in away
@@ -85,6 +67,30 @@ def read_today() -> Today:
                 for folder, count in absences(db)
             ],
         )
+
+
+def _arrivals(db: Session, since: datetime | None) -> list[Arrival]:
+    """What came in since somebody was here, by day and library, the newest day first."""
+    entries = recent_entries(db, since, limit=400)
+    names = library_names(db)
+    groups = [
+        (day, library_id, list(group))
+        for (day, library_id), group in groupby(
+            sorted(entries, key=lambda e: (-e.added_at.date().toordinal(), e.library_id)),
+            key=lambda e: (e.added_at.date(), e.library_id),
+        )
+    ]
+    shown = [entry for _, _, mine in groups for entry in mine[:ARRIVALS_SHOWN]]
+    cards = {card.id: card for card in cards_of(db, shown)}
+    return [
+        Arrival(
+            at=day.isoformat(),
+            library=names.get(library_id, ""),
+            entries=[cards[entry.id] for entry in mine[:ARRIVALS_SHOWN]],
+            total=len(mine),
+        )
+        for day, library_id, mine in groups
+    ]
 
 
 @bp.get("/troubles")

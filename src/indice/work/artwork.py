@@ -19,6 +19,7 @@ from ..disk.walk import shown
 from ..errors import IndiceError
 from ..settings import Settings
 from ..sources.client import SourceClient
+from ..store.among import among
 from ..store.database import Database
 from ..store.models import Artwork, Entry, File, Folder
 from ..store.pictures import add_artwork, first_with_picture
@@ -54,43 +55,36 @@ class _Wanted:
     """`picture`, `embedded` or `frame`."""
 
 
+_FILES = (
+    select(
+        File.id,
+        File.entry_id,
+        File.kind,
+        File.serves,
+        File.reading,
+        File.media,
+        Folder.path,
+        File.path,
+        Entry.parent_id,
+        Entry.kind,
+    )
+    .join(Folder, Folder.id == File.folder_id)
+    .join(Entry, Entry.id == File.entry_id)
+    .where(File.state == "present", PICTURED.is_due())
+    .order_by(File.shown)
+)
+
+
 def _wanted(database: Database, library_id: int) -> list[_Wanted]:
     """Pictures to be made of files of which none has been made as they are; the first file of a role gives its picture.
 
     What has one gets another where the file that gave it is another now: frames of their film, covers of the first track.
     """
     with database.begin() as db:
-        rows = db.execute(
-            select(
-                File.id,
-                File.entry_id,
-                File.kind,
-                File.serves,
-                File.reading,
-                File.media,
-                Folder.path,
-                File.path,
-                Entry.parent_id,
-                Entry.kind,
-            )
-            .join(Folder, Folder.id == File.folder_id)
-            .join(Entry, Entry.id == File.entry_id)
-            .where(
-                Folder.library_id == library_id,
-                File.state == "present",
-                PICTURED.is_due(),
-            )
-            .order_by(File.shown)
-        ).all()
-        holders = {row[1] for row in rows} | {row[8] for row in rows if row[8] is not None}
-        have = {
-            (entry_id, role, origin)
-            for entry_id, role, origin in db.execute(
-                select(Artwork.entry_id, Artwork.role, Artwork.origin).where(
-                    Artwork.entry_id == func.any(cast(list(holders), ARRAY(Integer)))
-                )
-            )
-        }
+        rows = db.execute(_FILES.where(Folder.library_id == library_id)).all()
+        holders = {id_ for row in rows for id_ in (row[1], row[8]) if id_ is not None}
+        pictures = select(Artwork.entry_id, Artwork.role, Artwork.origin).where(among(Artwork.entry_id, holders))
+        have = set(db.execute(pictures).tuples())
         covers = {entry_id for entry_id, role, origin in have if (role, origin) == ("cover", "tags")}
         firsts = first_with_picture(db, covers)
     found: dict[tuple[int, str, str], _Wanted] = {}

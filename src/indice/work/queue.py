@@ -8,8 +8,10 @@ import os
 import sys
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from datetime import datetime
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 import psycopg
@@ -87,7 +89,7 @@ def perform(database: Database, settings: Settings, job_id: int, machine: Here |
             return "gone"
         kind, library_id, subject, tries = begun
         progress = Progress(database, job_id, lease)
-        state, message = _attempt(database, settings, kind, library_id, subject, progress)
+        state, message = _attempt(kind, _Task(database, settings, subject, progress, library_id))
         if state == "again":
             state = "queued" if tries < MOST_TRIES else "failed"
         if state != "lost":
@@ -115,19 +117,13 @@ def _begin(database: Database, job_id: int, machine: Here | None) -> tuple[str, 
         return job.kind, job.library_id, dict(job.subject), job.tries
 
 
-def _attempt(
-    database: Database,
-    settings: Settings,
-    kind: str,
-    library_id: int | None,
-    subject: dict[str, Any],
-    progress: Progress,
-) -> tuple[str, str]:
+def _attempt(kind: str, task: _Task) -> tuple[str, str]:
     """State and message in which an attempt ends; `again` when it should be tried again, `lost` when another may have it."""
+    progress = task.progress
     try:
-        if library_id is not None and kind not in APART:
-            progress.wait_for_library(library_id)
-        return "done", _run(database, settings, kind, library_id, subject, progress)
+        if task.library_id is not None and kind not in APART:
+            progress.wait_for_library(task.library_id)
+        return "done", _run(kind, task)
     except Stopped:
         return "stopped", "Stopped by hand. What was done so far is kept."
     except LeaseLost:
@@ -176,56 +172,111 @@ def _end(database: Database, job_id: int, state: str, message: str) -> None:
         announce(db, "jobs")
 
 
-def _run(
-    database: Database,
-    settings: Settings,
-    kind: str,
-    library_id: int | None,
-    subject: dict[str, Any],
-    progress: Progress,
-) -> str:
-    if kind == "write":
-        return _then_scan(database, library_id, apply_writing(database, settings, subject["plan"], progress))
-    if kind == "unwrite":
-        return _then_scan(database, library_id, undo_writing(database, settings, subject["plan"], progress))
-    if kind == "tidy":
-        return apply_plan(database, settings, subject["plan"], progress)
-    if kind == "undo":
-        return undo_plan(database, settings, subject["plan"], progress, only=subject.get("only"))
-    if kind == "duplicates":
-        return look_for_duplicates(database, progress)
-    if kind == "backup":
-        progress.step("Writing a backup")
-        return scheduled_backup(database, settings)
-    if library_id is None:
-        raise IndiceError(f"A job of kind {kind} needs a library.")
-    if kind == "scan":
-        told = subject.get("only")
-        only = {int(id_): [os.fsencode(exact_path(d)) for d in dirs] for id_, dirs in told.items()} if told else None
-        said = scan_library(database, settings, library_id, progress, verify=bool(subject.get("verify")), only=only)
-        with database.begin() as db:
-            follow = _is_to_match(db, library_id)
-        if follow or (said != NOTHING_CHANGED and follow is not None):
-            Queue(database).defer(request_job(database, "match", library_id))
-        if has_undigested(database, library_id):
-            quiet = seconds_of_quiet(settings.quiet_hours, datetime.now().astimezone())
-            Queue(database).defer(request_job(database, "digest", library_id), in_seconds=quiet)
-        if said != NOTHING_CHANGED and has_unheard(database, library_id):
-            quiet = seconds_of_quiet(settings.quiet_hours, datetime.now().astimezone())
-            Queue(database).defer(request_job(database, "listen", library_id), in_seconds=quiet)
-        return said
-    if kind == "listen":
-        return f"{listen_to_library(database, library_id, progress)} openings and closings are known."
-    if kind == "digest":
-        return f"Fingerprints of {take_digests(database, library_id, progress)} files were taken."
-    if kind in ("match", "match-again"):
-        said, is_changed = match_library(database, settings, library_id, progress, again=kind == "match-again")
-        if is_changed:
-            progress.step("Checking names")
-            check_changed(database, library_id)
-            progress.changed("findings")
-        return said
-    raise IndiceError(f"There is no job of kind {kind}.")
+@dataclass(frozen=True, slots=True)
+class _Task:
+    """What a job of any kind is given."""
+
+    database: Database
+    settings: Settings
+    subject: Mapping[str, Any]
+    progress: Progress
+    library_id: int | None
+
+    @property
+    def library(self) -> int:
+        """The library it is about; raises :class:`IndiceError` where it is about none."""
+        if self.library_id is None:
+            raise IndiceError("A job of this kind needs a library.")
+        return self.library_id
+
+
+def _run(kind: str, task: _Task) -> str:
+    """Do what a job of a kind does; returns what came of it, in words."""
+    work = _KINDS.get(kind)
+    if work is None:
+        raise IndiceError(f"There is no job of kind {kind}.")
+    return work(task)
+
+
+def _write(task: _Task) -> str:
+    said = apply_writing(task.database, task.settings, task.subject["plan"], task.progress)
+    return _then_scan(task, said)
+
+
+def _unwrite(task: _Task) -> str:
+    said = undo_writing(task.database, task.settings, task.subject["plan"], task.progress)
+    return _then_scan(task, said)
+
+
+def _then_scan(task: _Task, said: str) -> str:
+    """What was written is looked at by a scan."""
+    if task.library_id is not None:
+        Queue(task.database).defer(request_job(task.database, "scan", task.library_id))
+    return said
+
+
+def _tidy(task: _Task) -> str:
+    return apply_plan(task.database, task.settings, task.subject["plan"], task.progress)
+
+
+def _undo(task: _Task) -> str:
+    return undo_plan(task.database, task.settings, task.subject["plan"], task.progress, only=task.subject.get("only"))
+
+
+def _back_up(task: _Task) -> str:
+    task.progress.step("Writing a backup")
+    return scheduled_backup(task.database, task.settings)
+
+
+def _scan(task: _Task) -> str:
+    """Scan a library, and let follow what its finds ask for."""
+    database, library_id = task.database, task.library
+    told = task.subject.get("only")
+    only = {int(id_): [os.fsencode(exact_path(d)) for d in dirs] for id_, dirs in told.items()} if told else None
+    verify = bool(task.subject.get("verify"))
+    said = scan_library(database, task.settings, library_id, task.progress, verify=verify, only=only)
+    with database.begin() as db:
+        follow = _is_to_match(db, library_id)
+    if follow or (said != NOTHING_CHANGED and follow is not None):
+        Queue(database).defer(request_job(database, "match", library_id))
+    quiet = seconds_of_quiet(task.settings.quiet_hours, datetime.now().astimezone())
+    if has_undigested(database, library_id):
+        Queue(database).defer(request_job(database, "digest", library_id), in_seconds=quiet)
+    if said != NOTHING_CHANGED and has_unheard(database, library_id):
+        Queue(database).defer(request_job(database, "listen", library_id), in_seconds=quiet)
+    return said
+
+
+def _listen(task: _Task) -> str:
+    return f"{listen_to_library(task.database, task.library, task.progress)} openings and closings are known."
+
+
+def _digest(task: _Task) -> str:
+    return f"Fingerprints of {take_digests(task.database, task.library, task.progress)} files were taken."
+
+
+def _match(task: _Task, *, again: bool = False) -> str:
+    said, is_changed = match_library(task.database, task.settings, task.library, task.progress, again=again)
+    if is_changed:
+        task.progress.step("Checking names")
+        check_changed(task.database, task.library)
+        task.progress.changed("findings")
+    return said
+
+
+_KINDS: Mapping[str, Callable[[_Task], str]] = {
+    "scan": _scan,
+    "match": _match,
+    "match-again": partial(_match, again=True),
+    "digest": _digest,
+    "listen": _listen,
+    "tidy": _tidy,
+    "undo": _undo,
+    "write": _write,
+    "unwrite": _unwrite,
+    "duplicates": lambda task: look_for_duplicates(task.database, task.progress),
+    "backup": _back_up,
+}
 
 
 def _is_to_match(db: Session, library_id: int) -> bool | None:
@@ -239,13 +290,6 @@ def _is_to_match(db: Session, library_id: int) -> bool | None:
         .limit(1)
     ).first()
     return last != "done" or bool(entries_to_match(db, library_id, again=False))
-
-
-def _then_scan(database: Database, library_id: int | None, said: str) -> str:
-    """What was written is looked at by a scan."""
-    if library_id is not None:
-        Queue(database).defer(request_job(database, "scan", library_id))
-    return said
 
 
 def worker_app(database: Database, settings: Settings, machine: Here) -> App:

@@ -29,7 +29,10 @@ const at = ref(0)
 const editing = ref<number>()
 const accepted = choices.accepted
 const moving = choices.moving
-const mendable = computed(() => (data.value?.safe ?? []).filter((f) => choices.of(f) !== 'skip'))
+const mendable = computed(() => {
+  const skipped = shown.value.filter((f) => f.fix_kind === 'safe' && choices.of(f) === 'skip')
+  return Math.max((data.value?.safe ?? 0) - skipped.length, 0)
+})
 const current = computed(() => ordered.value[at.value])
 watch([slug, library], () => (at.value = 0))
 watch(ordered, (all) => (at.value = Math.max(0, Math.min(at.value, all.length - 1))))
@@ -45,8 +48,9 @@ function choose(finding: Finding | undefined, choice: 'accept' | 'skip', by = 1)
 function set(finding: Finding, choice: Choice | undefined): void {
   for (const one of partners(finding)) choices.set(one, choice)
 }
-function acceptAll(): void {
-  for (const finding of mendable.value) choices.set(finding, 'accept')
+async function acceptAll(): Promise<void> {
+  for (const finding of await found.mendable())
+    if (choices.of(finding) !== 'skip') choices.set(finding, 'accept')
   for (const finding of shown.value) if (choices.of(finding) === 'accept') set(finding, 'accept')
 }
 function write(finding: Finding, after: string): void {
@@ -184,7 +188,7 @@ useKeys({
         <NamesFoot
           :accepted="accepted.length"
           :moving="moving"
-          :mendable="mendable.length"
+          :mendable="mendable"
           @review="review"
           @accept-all="acceptAll"
         />

@@ -3,6 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/vue-query'
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, ask, type Finding } from '@/api/client'
+import type { Chosen } from '@/composables/useChoices'
 import { useRows } from './useRows'
 
 export function useFindings() {
@@ -75,6 +76,14 @@ export function useFindings() {
     return [...found]
   })
   const ordered = computed(() => groups.value.flatMap(([, findings]) => findings))
+  /** All that is asked for and has a safe cure, also beyond what is shown. */
+  async function mendable(): Promise<Chosen[]> {
+    const asked = { check: slug.value, library_id: library.value }
+    const { findings } = await ask(api.GET('/api/findings/safe', { params: { query: asked } }))
+    return Object.entries(findings).flatMap(([id, all]) =>
+      all.map((one) => ({ id: one, library_id: Number(id) })),
+    )
+  }
   async function excuse(finding: Finding | undefined): Promise<void> {
     if (!finding) return
     await ask(
@@ -86,6 +95,6 @@ export function useFindings() {
   }
   return {
     ...{ slug, library, libraries, data, error, refetch, checks, check, titles, names },
-    ...{ perLibrary, all, shown, rows, partners, groups, ordered, excuse },
+    ...{ perLibrary, all, shown, rows, partners, groups, ordered, excuse, mendable },
   }
 }

@@ -6,7 +6,7 @@ An entry's key says what it is (`movie:harbour glass:1987`); files with the same
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
@@ -374,55 +374,17 @@ def _album_key(result: Grouped, artist: str, album: str, directory: str) -> str:
 
 
 def _track(result: Grouped, file: FileView) -> str:
+    """A track below its album, or below its artist where it is of none."""
+    artist = _told(file, "album_artist") or _told(file, "artist") or "Unknown artist"
+    album = str(file.tags.get("album") or file.reading.get("album") or "")
+    parent = f"artist:{without_accents(artist)}"
+    result.add(EntryDraft(key=parent, kind="artist", title=artist, facts={"name": {"title": artist}}))
+    if album:
+        parent = _album(result, file, artist, album, parent)
     reading, tags = file.reading, file.tags
-    artist = str(
-        tags.get("album_artist")
-        or reading.get("album_artist")
-        or tags.get("artist")
-        or reading.get("artist")
-        or "Unknown artist"
-    )
-    album = str(tags.get("album") or reading.get("album") or "")
     title = str(tags.get("title") or reading.get("title") or file.path.rpartition("/")[2].rpartition(".")[0])
-    year = tags.get("year") or reading.get("year")
     number = tags.get("track") or reading.get("track")
     disc = tags.get("disc") or reading.get("disc")
-    artist_key = f"artist:{without_accents(artist)}"
-    result.add(EntryDraft(key=artist_key, kind="artist", title=artist, facts={"name": {"title": artist}}))
-    parent = artist_key
-    if album:
-        parent = _album_key(result, artist, album, file.directory)
-        result.add(
-            EntryDraft(
-                key=parent,
-                kind="album",
-                title=album,
-                parent=artist_key,
-                year=year,
-                facts={
-                    "name": {
-                        k: v
-                        for k, v in {
-                            "title": reading.get("album"),
-                            "year": reading.get("year"),
-                            "artist": reading.get("album_artist") or reading.get("artist"),
-                            "ids": reading.get("ids"),
-                        }.items()
-                        if v
-                    },
-                    "tags": {
-                        k: v
-                        for k, v in {
-                            "title": tags.get("album"),
-                            "year": tags.get("year"),
-                            "artist": tags.get("album_artist") or tags.get("artist"),
-                            "genres": tags.get("genres"),
-                        }.items()
-                        if v
-                    },
-                },
-            )
-        )
     place = f"{disc or 1}:{number}" if number is not None else without_accents(title)
     draft = EntryDraft(
         key=f"track:{parent}:{place}:{without_accents(title) if number is None else ''}",
@@ -434,19 +396,49 @@ def _track(result: Grouped, file: FileView) -> str:
         moment=reading.get("date"),
         facts={
             "name": _name_facts(file, "title", "artist", "track", "disc", "featuring")["name"],
-            "tags": {
-                k: v
-                for k, v in {
-                    "title": tags.get("title"),
-                    "artist": tags.get("artist"),
-                    "track": tags.get("track"),
-                    "disc": tags.get("disc"),
-                }.items()
-                if v
-            },
+            "tags": _stated({name: tags.get(name) for name in ("title", "artist", "track", "disc")}),
         },
     )
     return result.add(draft).key
+
+
+def _album(result: Grouped, file: FileView, artist: str, album: str, parent: str) -> str:
+    """The album that a track is of; returns its key."""
+    reading, tags = file.reading, file.tags
+    key = _album_key(result, artist, album, file.directory)
+    by_name = {
+        "title": reading.get("album"),
+        "year": reading.get("year"),
+        "artist": reading.get("album_artist") or reading.get("artist"),
+        "ids": reading.get("ids"),
+    }
+    by_tags = {
+        "title": tags.get("album"),
+        "year": tags.get("year"),
+        "artist": tags.get("album_artist") or tags.get("artist"),
+        "genres": tags.get("genres"),
+    }
+    result.add(
+        EntryDraft(
+            key=key,
+            kind="album",
+            title=album,
+            parent=parent,
+            year=tags.get("year") or reading.get("year"),
+            facts={"name": _stated(by_name), "tags": _stated(by_tags)},
+        )
+    )
+    return key
+
+
+def _told(file: FileView, field: str) -> str:
+    """What its tags say, else its name; nothing where neither does."""
+    return str(file.tags.get(field) or file.reading.get(field) or "")
+
+
+def _stated(facts: Mapping[str, Any]) -> dict[str, Any]:
+    """Those that say something."""
+    return {name: value for name, value in facts.items() if value}
 
 
 def _picture(result: Grouped, file: FileView) -> str:
