@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from sqlalchemy import delete, select, update
+from sqlalchemy import ColumnElement, delete, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -21,6 +21,7 @@ __all__ = [
     "entries_to_match",
     "forget_candidates",
     "forget_sources",
+    "has_entries_to_match",
     "restore",
     "save_candidates",
     "snapshot",
@@ -31,13 +32,21 @@ __all__ = [
 def entries_to_match(db: Session, library_id: int, *, again: bool = False) -> list[Entry]:
     """Films, series and albums that no source was asked about, or whose answer a person has not decided."""
     states = ("unseen", "none", "waiting") if again else ("unseen",)
-    query = select(Entry).where(
+    return list(db.scalars(select(Entry).where(*_to_match(library_id, states)).order_by(Entry.sort_title, Entry.id)))
+
+
+def has_entries_to_match(db: Session, library_id: int) -> bool:
+    """Whether there is any that no source was asked about."""
+    return db.scalar(select(Entry.id).where(*_to_match(library_id, ("unseen",))).limit(1)) is not None
+
+
+def _to_match(library_id: int, states: Sequence[str]) -> tuple[ColumnElement[bool], ...]:
+    return (
         Entry.library_id == library_id,
         Entry.kind.in_(("movie", "series", "album")),
         Entry.state.in_(states),
         Entry.decided_by.is_distinct_from("hand"),
     )
-    return list(db.scalars(query.order_by(Entry.sort_title, Entry.id)))
 
 
 def forget_candidates(db: Session, entry_ids: Sequence[int]) -> None:

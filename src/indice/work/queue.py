@@ -26,7 +26,7 @@ from ..disk.workshop import give_way
 from ..errors import IndiceError
 from ..settings import Settings
 from ..store.database import Database
-from ..store.decisions import entries_to_match
+from ..store.decisions import has_entries_to_match
 from ..store.jobs import ACTIVE, announce, lost_jobs
 from ..store.machines import hand_home
 from ..store.models import Job, Library, now
@@ -289,7 +289,7 @@ def _is_to_match(db: Session, library_id: int) -> bool | None:
         .order_by(Job.id.desc())
         .limit(1)
     ).first()
-    return last != "done" or bool(entries_to_match(db, library_id, again=False))
+    return last != "done" or has_entries_to_match(db, library_id)
 
 
 def worker_app(database: Database, settings: Settings, machine: Here) -> App:

@@ -385,14 +385,39 @@ def _fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
 
 def _scrambled(title: str, own: Work, above: Work) -> bool:
     """A name that is neither words nor the folder's title (`plinth-wickpar720`)."""
-    own_text = own.text
-    if " " in own_text.strip() or _same(title, str(above.title[0]) if above.title else ""):
+    if _is_made_for_release(title, above):
+        return True
+    if " " in own.text.strip() or _same(title, str(above.title[0]) if above.title else ""):
         return False
-    if re.fullmatch(r"[a-z0-9]+-[a-z0-9]+", own_text, re.IGNORECASE) is None:
-        return False
+    return (
+        re.fullmatch(r"[a-z0-9]+-[a-z0-9]*[0-9][a-z0-9]*|[a-z0-9]*[0-9][a-z0-9]*-[a-z0-9]+", own.text, re.IGNORECASE)
+        is not None
+    )
+
+
+def _is_made_for_release(title: str, above: Work) -> bool:
+    """Whether a name is the group of the folder's release and its title, run together or shortened: `kestrel-saltandiron`.
+
+    Both may be shortened to some of their letters, `kst-slt`; behind the whole name of the group anything in one word is a code.
+    """
     release = above.technical.get("release")
-    said_again = release is not None and str(release[0]).casefold() in own_text.casefold().split("-")
-    return said_again or any(c.isdigit() for c in own_text)
+    head, hyphen, rest = title.partition("-")
+    if release is None or above.title is None or not hyphen or not rest:
+        return False
+    group, its = _squashed(str(release[0])), _squashed(str(above.title[0]))
+    if _squashed(head) == group:
+        return " " not in rest.strip() or _squashed(rest) == its
+    return _is_code_of(_squashed(head), group) and _is_code_of(_squashed(rest), its)
+
+
+def _squashed(name: str) -> str:
+    return without_accents(name).replace(" ", "")
+
+
+def _is_code_of(short: str, full: str) -> bool:
+    """Whether a word begins as another does, and has of its letters some, in their order."""
+    left = iter(full)
+    return 2 <= len(short) <= len(full) and short[0] == full[0] and all(letter in left for letter in short)
 
 
 _NUMBER_AND_WORDS = re.compile(
@@ -449,14 +474,18 @@ def _fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
     above = place.work
     numbered = bool(own.episodes or own.absolute or own.date)
     series = _own_series(own, above) if numbered else None
-    if above is not None and above.title is not None and (series is None or _is_fuller_there(series, above.title)):
+    if (
+        above is not None
+        and above.title is not None
+        and (series is None or _is_fuller_there(series, above, above.title))
+    ):
         _put(reading, "series", above.title, place.work_at)
     _put(reading, "series", series, at)
     if "series" not in reading.facts and not numbered and place.season is None:
         _put(reading, "series", own.title, at)
     if numbered:
         _put(reading, "year", own.year, at)
-    if above is not None and above.title is not None and (series is None or _is_called(series, above.title)):
+    if above is not None and above.title is not None and (series is None or _is_called(series, above, above.title)):
         _put(reading, "year", above.year, place.work_at)
         _put(reading, "alt_title", above.alt_title, place.work_at)
         _put(reading, "edition", above.edition, place.work_at)
@@ -506,13 +535,17 @@ def _own_series(own: Work, above: Work | None) -> Found | None:
     return series if _same(str(series[0]), str(above.title[0])) else None
 
 
-def _is_fuller_there(series: Found, title: Found) -> bool:
+def _is_fuller_there(series: Found, above: Work, title: Found) -> bool:
     """Whether the folder says a series' name better than the file does."""
-    return _fuller(series, title) or _abbreviates(str(series[0]), str(title[0]))
+    return _fuller(series, title) or _is_short_there(str(series[0]), above, title)
 
 
-def _is_called(series: Found, title: Found) -> bool:
-    return _same(str(series[0]), str(title[0])) or _abbreviates(str(series[0]), str(title[0]))
+def _is_called(series: Found, above: Work, title: Found) -> bool:
+    return _same(str(series[0]), str(title[0])) or _is_short_there(str(series[0]), above, title)
+
+
+def _is_short_there(series: str, above: Work, title: Found) -> bool:
+    return _abbreviates(series, str(title[0])) or _is_made_for_release(series, above)
 
 
 def _without_series(title: Found, series: str) -> Found:
