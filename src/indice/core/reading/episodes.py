@@ -81,7 +81,7 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
     take_technical(seen, work, tail)
     work.subtitle = title_of(seen, title_start, title_end, "what stands after the mark")
     if work.subtitle is None:
-        work.subtitle = _quoted_title(seen, title_start)
+        work.subtitle = _quoted_title(seen, title_start) or _title_after_brackets(seen, title_start)
     if work.subtitle and mark.date is None and mark.episodes:
         inner_date = DATE.search(text, end, title_end)
         if inner_date and not text[end : inner_date.start()].strip(" ._-"):
@@ -135,6 +135,20 @@ def _quoted_title(seen: Scan, start: int) -> Found | None:
         if bracket.start >= start and seen.raw[bracket.start] == "「" and not bracket.used and bracket.inner.strip():
             return title_of(seen, bracket.start + 1, bracket.end - 1, "title in quotation marks")
     return None
+
+
+def _title_after_brackets(seen: Scan, start: int) -> Found | None:
+    """A title behind the technical words, where those stand in brackets: `Show - S01E04 [1080p] Weir`."""
+    closed = [bracket for bracket in seen.brackets if bracket.start >= start and bracket.technical]
+    if not closed or any(tech.start >= closed[-1].end for tech in seen.techs):
+        return None
+    begin = closed[-1].end
+    end = next((bracket.start for bracket in seen.brackets if bracket.start >= begin), len(seen.text))
+    words = seen.text[begin:end]
+    is_group = words.strip(" ._-").isupper() and " " not in words.strip()
+    if is_group or not re.match(r"(?:[\s._]+|\s+-\s+)[^\W\d_]", words):
+        return None
+    return title_of(seen, begin, end, "what stands behind the technical words")
 
 
 _LAST_OF_ALL = re.compile(r"[\s._]+(?:END|FIN|FINAL)(?=\s*$|\s*[\[(])")
@@ -231,16 +245,40 @@ def _season_and_episode(text: str, begin: int) -> _Mark | None:
         if match is None:
             continue
         groups = match.groupdict()
-        season = next(number(groups[name]) for name in ("season", "season2", "season3") if groups.get(name))
+        season = _season_of(match)
         numbers = span_numbers(number(groups["first"]), groups.get("more") or "")
         letter = groups.get("letter")
         proper = None if letter else _VERSION.match(text, match.end())
         part = PART_NUMBERS[letter.lower()] if letter else None
         end = proper.end() if proper else match.end()
+        if part is None and proper is None:
+            end = _take_more(text, pattern, end, season, numbers)
         return _Mark(
             start=match.start(), end=end, season=season, episodes=numbers, part=part, is_second=proper is not None
         )
     return None
+
+
+_BETWEEN = re.compile(r"[\s._]*[-–&+,]?[\s._]*")
+
+
+def _take_more(text: str, pattern: re.Pattern[str], end: int, season: int, numbers: list[int]) -> int:
+    """Take whole marks of the same season that follow at once, `S01E01.S01E02`; returns where the last ends."""
+    while True:
+        between = _BETWEEN.match(text, end)
+        again = pattern.match(text, between.end()) if between is not None else None
+        if again is None or _season_of(again) != season:
+            return end
+        more = span_numbers(number(again["first"]), again.groupdict().get("more") or "")
+        if more[0] != numbers[-1] + 1:
+            return end
+        numbers += more
+        end = again.end()
+
+
+def _season_of(mark: re.Match[str]) -> int:
+    groups = mark.groupdict()
+    return next(number(groups[name]) for name in ("season", "season2", "season3") if groups.get(name))
 
 
 def _find_mark(seen: Scan, begin: int, folder: bool, in_season: int | None) -> _Mark | None:

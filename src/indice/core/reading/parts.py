@@ -108,6 +108,9 @@ def leading_bracket(seen: Scan, work: Work) -> int:
         inner = bracket.inner.strip()
         if MARK.fullmatch(inner):
             break
+        if bracket.technical and not inner.isdigit() and _has_words_outside(seen, bracket.end):
+            begin = bracket.end
+            continue  # `[1080p] Title`: its words are taken with the others
         if SITE.match(inner) or inner.lower().startswith("www"):
             work.ignored.append((bracket.start, bracket.end))
         elif (
@@ -125,6 +128,15 @@ def leading_bracket(seen: Scan, work: Work) -> int:
         bracket.used = True
         begin = bracket.end
     return begin
+
+
+def _has_words_outside(seen: Scan, start: int) -> bool:
+    """Whether letters stand outside of all brackets from there on."""
+    inside = [range(bracket.start, bracket.end) for bracket in seen.brackets]
+    return any(
+        letter.isalpha() and not any(start + place in span for span in inside)
+        for place, letter in enumerate(seen.text[start:])
+    )
 
 
 def tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:

@@ -1,0 +1,51 @@
+"""Forms of names that were met late: marks said twice over, technical words in brackets before everything or in the middle."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from indice.core.reading.reader import read_path
+
+FILM = {"kind": "movie", "title": "Ember Hollow", "year": 2009}
+BOTH = {"kind": "episode", "series": "Ferrow", "season": 1, "episodes": [1, 2]}
+WEIR = {"kind": "episode", "series": "Ferrow", "title": "Weir", "resolution": "1080p"}
+_CASES: tuple[tuple[str, str, dict[str, Any]], ...] = (
+    ("movies", "[BD] Ember Hollow (2009)/Ember Hollow.mkv", {**FILM, "source": "bluray"}),
+    ("movies", "[BD] Ember Hollow - 2009 - 1080p/Ember Hollow.mkv", {**FILM, "resolution": "1080p"}),
+    ("movies", "[1080p] Ember Hollow - 2009 - BluRay.mkv", {**FILM, "resolution": "1080p", "source": "bluray"}),
+    ("movies", "(DVDRip) Ember Hollow 2009.avi", {**FILM, "source": "dvd"}),
+    ("series", "[720p] Ferrow S01E02.mkv", {"series": "Ferrow", "episodes": [2], "resolution": "720p"}),
+    ("series", "Ferrow/Season 1/Ferrow.S01E01.S01E02.mkv", BOTH),
+    ("series", "Ferrow/Season 1/Ferrow.1x01.1x02.mkv", BOTH),
+    ("series", "ferrow_s01e01_s01e02.mkv", {**BOTH, "series": "ferrow"}),
+    ("series", "Ferrow 1x01 - 1x02 - Weir.mkv", {**BOTH, "title": "Weir"}),
+    ("series", "Ferrow S01E01 S01E02 S01E03 Weir.mkv", {**BOTH, "episodes": [1, 2, 3], "title": "Weir"}),
+    ("series", "Ferrow - S01E04 [1080p] Weir.mkv", {**WEIR, "season": 1, "episodes": [4]}),
+    ("series", "Ferrow - 04 [1080p] Weir.mkv", {**WEIR, "absolute": [4]}),
+    ("series", "Ferrow 1x04 (1080p) Weir [4B21AA09].mkv", {**WEIR, "season": 1, "episodes": [4]}),
+    ("series", "Ferrow - 04 [1080p] part 2.mkv", {"absolute": [4], "part": 2, "title": None}),
+)
+
+
+@pytest.mark.parametrize(("library", "path", "expected"), _CASES, ids=[path for _, path, _ in _CASES])
+def test_what_is_said(library: str, path: str, expected: dict[str, Any]) -> None:
+    reading = read_path(path, library)
+    told = {"kind": reading.kind, **{name: fact.value for name, fact in reading.facts.items()}}
+    assert {name: told.get(name) for name in expected} == expected
+
+
+@pytest.mark.parametrize(
+    ("path", "expected"),
+    [
+        ("Ferrow S01E01 S02E02.mkv", {"season": 1, "episodes": [1]}),  # of two seasons
+        ("Ferrow S01E01 - S01E09.mkv", {"season": 1}),  # a range is left to the mark itself
+        ("Ferrow - 04 [1080p] GRP.mkv", {"title": None}),  # a group in capitals
+        ("Ferrow - 04 [1080p][GRP].mkv", {"title": None}),
+        ("[1080p][Ferrow][04].mkv", {"resolution": "1080p"}),  # everything stands in brackets
+    ],
+)
+def test_what_is_not_said(path: str, expected: dict[str, Any]) -> None:
+    facts = read_path(path, "series").facts
+    assert {name: facts[name].value if name in facts else None for name in expected} == expected
