@@ -761,10 +761,7 @@ class Finding(Base):
     """What a check found."""
 
     __tablename__ = "finding"
-    __table_args__ = (
-        Index("ix_finding_library_check", "library_id", "check"),
-        Index("ix_finding_places", text("finding_places(path, fix, wanted, also)"), postgresql_using="gin"),
-    )
+    __table_args__ = (Index("ix_finding_library_check", "library_id", "check"),)
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
     folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import os
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import ColumnElement, delete, false, func, or_, select
+from sqlalchemy import ColumnElement, Text, cast, delete, false, func, or_, select
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing, find_hits, settle
@@ -28,7 +29,6 @@ from ..store.bulk import insert_rows
 from ..store.conventions import convention_of
 from ..store.database import Database
 from ..store.files import is_to_check, settle_stirred
-from ..store.findings import is_about
 from ..store.models import File, Finding, Folder, Library
 from ..store.paths import ODD, exact_path, kept_path
 from ..store.plans import excuses_of
@@ -140,7 +140,15 @@ def _findings(db: Session, folder: Folder, reach: _Reach) -> list[tuple[int, str
     query = select(Finding.id, Finding.path, Finding.fix, Finding.also, Finding.wanted)
     query = query.where(Finding.folder_id == folder.id)
     if "" not in reach.shells:
-        query = query.where(is_about([kept_path(f"{place}/") for place in (*reach.units, *reach.shells)]))
+        names = [kept_path(f"{place}/") for place in (*reach.units, *reach.shells)]
+        told = (Finding.path, Finding.fix, Finding.wanted)
+        query = query.where(
+            or_(
+                false(),
+                *(column.startswith(name, autoescape=True) for name in names for column in told),
+                *(cast(Finding.also, Text).contains(_in_json(name), autoescape=True) for name in names),
+            )
+        )
     return [
         (id_, exact_path(path), [exact_path(n) for n in (fix, wanted, *(n for m in also for n in m.values())) if n])
         for id_, path, fix, also, wanted in db.execute(query)
@@ -152,13 +160,16 @@ def _take_rivals(db: Session, folder: Folder, reach: _Reach, wanted: Collection[
     names = list(map(kept_path, wanted))
     query = select(Finding.path).where(
         Finding.folder_id == folder.id,
-        is_about(names),
         or_(among_words(Finding.fix, names), among_words(Finding.wanted, names)),
     )
     rivals = [path for path in map(exact_path, db.scalars(query)) if not reach.holds(path)]
     for path in rivals:
         reach.add(_place(path) if path.endswith("/") else path.rpartition("/")[0])
     return bool(rivals)
+
+
+def _in_json(text: str) -> str:
+    return json.dumps(text, ensure_ascii=False)[:-1]
 
 
 def _reached(db: Session, library: Library, folder: Folder) -> _Reach | None:
