@@ -48,7 +48,10 @@ function choose(finding: Finding | undefined, choice: 'accept' | 'skip', by = 1)
 function set(finding: Finding, choice: Choice | undefined): void {
   for (const one of partners(finding)) choices.set(one, choice)
 }
-async function acceptAll(): Promise<void> {
+/** A plan waits for what is just being accepted. */
+let accepting: Promise<void> = Promise.resolve()
+const acceptAll = () => void (accepting = takeAll().catch(() => undefined))
+async function takeAll(): Promise<void> {
   for (const finding of await found.mendable())
     if (choices.of(finding) !== 'skip') choices.set(finding, 'accept')
   for (const finding of shown.value) if (choices.of(finding) === 'accept') set(finding, 'accept')
@@ -57,8 +60,10 @@ function write(finding: Finding, after: string): void {
   editing.value = undefined
   if (after.trim()) choices.write(finding, after.trim())
 }
-const review = () =>
-  accepted.value.length ? sheet.draft(accepted.value, choices.edits) : undefined
+async function review(): Promise<void> {
+  await accepting
+  if (accepted.value.length) await sheet.draft(accepted.value, choices.edits)
+}
 async function carryOut(): Promise<void> {
   await sheet.apply()
   if (!sheet.error.value) choices.clear()
