@@ -197,6 +197,23 @@ def test_a_renamed_file_is_moved_and_its_entry_keeps_all(house: House) -> None:
     assert is_kept(house, entry)
 
 
+@pytest.mark.parametrize(
+    "to", ["Films/Cinder Weir (1986).mkv", "More/Cinder Weir (1986).mkv", "Attic/Cinder Weir (1986).mkv"]
+)
+def test_a_large_file_is_moved_within_its_folder_to_another_and_to_another_library(house: House, to: str) -> None:
+    films, attic = house.declare("Films", "movies", "Films", "More"), house.declare("Attic")
+    large = house.put("Films/cinder.weir.1986.mkv")
+    os.truncate(large, 5 << 30)  # larger than a number of 32 bits says; nothing of it is on the disk
+    assert house.scan(films)["new"] == 1
+    house.scan(attic)
+    (before,) = house.rows(films)
+    house.move("Films/cinder.weir.1986.mkv", to)
+    target = attic if to.startswith("Attic") else films
+    assert house.scan(target)["moved"] == 1
+    (after,) = house.rows(target)
+    assert after == before
+
+
 def test_a_copy_of_which_the_first_is_deleted_is_moved(house: House) -> None:
     library = stock(house)
     entry = keep(house, library, film("Paper Weir"))

@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from sqlalchemy import ColumnElement, Integer, Text, cast, func, literal_column, or_
+from sqlalchemy import BigInteger, ColumnElement, Integer, Text, cast, func, literal_column, or_
 from sqlalchemy.dialects.postgresql import ARRAY, JSONB
 
 from .models import CleanText
 
-__all__ = ["among", "among_words", "holds_value"]
+__all__ = ["among", "among_sizes", "among_words", "holds_value"]
 
 _IDS = ARRAY(Integer)
+_SIZES = ARRAY(BigInteger)
 _WORDS = ARRAY(CleanText())
 
 
@@ -22,6 +23,11 @@ def among(column: Any, ids: Iterable[int]) -> ColumnElement[bool]:
     A list of single parameters ends at 65,535, and is planned anew for each length.
     """
     return column == func.any(cast(list(ids), _IDS))
+
+
+def among_sizes(column: Any, sizes: Iterable[int]) -> ColumnElement[bool]:
+    """Whether a column holds one of these numbers of bytes, which 32 bits do not hold."""
+    return column == func.any(cast(list(sizes), _SIZES))
 
 
 _HELD: ColumnElement[Any] = literal_column("(fact.value -> 'v')", JSONB)

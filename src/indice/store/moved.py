@@ -12,7 +12,7 @@ from sqlalchemy import ColumnElement, delete, func, or_, select, text
 from sqlalchemy.orm import Session, aliased
 
 from ..core.identity import Body, Record, Stamp
-from .among import among
+from .among import among, among_sizes
 from .files import stir
 from .gone import remove_empty
 from .models import File, Folder, now
@@ -78,7 +78,7 @@ def fresh_bodies(db: Session, folder: Folder, newer_than: int, sizes: Collection
         File.folder_id == folder.id,
         File.id > newer_than,
         File.state == "present",
-        or_(among(File.size_bytes, sizes), File.size_bytes.in_(lost_or_elsewhere)),
+        or_(among_sizes(File.size_bytes, sizes), File.size_bytes.in_(lost_or_elsewhere)),
     )
     return [Body(id_, Stamp(inode, size, mtime), name) for id_, inode, size, mtime, name in db.execute(query)]
 
@@ -152,7 +152,7 @@ def known_elsewhere(
         )
         .join(Folder)
         .where(
-            File.size_bytes.in_(select(func.unnest(sizes))),
+            among_sizes(File.size_bytes, sizes),
             or_(File.state != "present", Folder.library_id != library_id),
         )
     )
