@@ -518,15 +518,46 @@ describe('names', () => {
     expect(view.text()).toContain('901')
     await press('s')
     expect(view.text()).toContain('900')
+    let come: () => void = () => undefined
+    const late = new Promise<void>((resolve) => (come = resolve))
+    const safe = answers['/api/findings/safe']
+    answers['/api/findings/safe'] = () => late.then(() => safe)
     await press('A')
-    await flushPromises()
     await press('Enter')
+    expect(calls).toEqual([])
+    come()
     await flushPromises()
     const asked = calls.map((call) => call.body as { library_id: number; findings: number[] })
     expect(asked.map(({ library_id, findings }) => [library_id, findings])).toEqual([
       [1, [2, 700]],
       [2, [800]],
     ])
+  })
+  it('make no plan of less than was asked for, and say why', async () => {
+    answers = {
+      '/api/findings': {
+        checks: [],
+        libraries: { 1: 900 },
+        since: { 1: 5000, 2: 5000 },
+        total: 900,
+        safe: 900,
+        findings: [finding(5001, 'loose', 'A/A.mkv')],
+      },
+      '/api/findings/safe': () => Promise.reject(new TypeError('no network')),
+      '/api/libraries': { libraries: [{ id: 1, name: 'Films', folders: [] }] },
+      '/api/jobs': { jobs: [] },
+      '/api/plans': { id: 1, moves: [], conflicts: [], left: [] },
+    }
+    const view = await show(NamesView, '/names')
+    await press('a')
+    await press('A')
+    await press('Enter')
+    await flushPromises()
+    expect(calls).toEqual([])
+    expect(view.get('[role=alert]').text()).toContain('Indice does not answer')
+    await press('Enter')
+    await flushPromises()
+    expect(calls.map((call) => (call.body as { findings: number[] }).findings)).toEqual([[5001]])
   })
 })
 

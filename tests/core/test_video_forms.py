@@ -1,4 +1,8 @@
-"""Forms of names that were met late: marks said twice over, technical words in brackets before everything or in the middle."""
+"""Forms of names that were met late.
+
+Marks said twice over; technical words in brackets before everything or in the middle; files in the folder of a release, which
+are called after its group and a short form of the title: the folder says what they are.
+"""
 
 from __future__ import annotations
 
@@ -29,7 +33,29 @@ _CASES: tuple[tuple[str, str, dict[str, Any]], ...] = (
 )
 
 
-@pytest.mark.parametrize(("library", "path", "expected"), _CASES, ids=[path for _, path, _ in _CASES])
+RELEASED = {"kind": "movie", "title": "Salt and Iron", "year": 2011}
+AIRED = {"kind": "episode", "series": "Harrow Lane", "season": 2, "episodes": [5]}
+_FILM = "Salt.and.Iron.2011.German.DL.1080p.BluRay.x264-KESTREL"
+_EPISODE = "Harrow.Lane.S02E05.720p.HDTV.x264-KESTREL"
+_OF_RELEASES: tuple[tuple[str, str, dict[str, Any]], ...] = (
+    ("movies", f"{_FILM}/kestrel-saltandiron.1080p.mkv", RELEASED),
+    ("movies", f"{_FILM}/KESTREL-SaltAndIron-1080p.mkv", RELEASED),
+    ("movies", f"{_FILM}/kestrel-salt.and.iron.1080p.mkv", RELEASED),
+    ("movies", f"{_FILM}/kestrel-saltandiron.german.dl.1080p.mkv", RELEASED),
+    ("movies", f"{_FILM}/kestrel-sai.mkv", RELEASED),
+    ("movies", f"{_FILM}/kst-slt.mkv", RELEASED),
+    ("movies", f"{_FILM}/kst-sai1080p.mkv", RELEASED),
+    ("movies", f"{_FILM}/kestrel-salt-cd2.avi", {**RELEASED, "part": 2}),
+    ("movies", f"{_FILM}/CD1/kst-slt1.avi", {**RELEASED, "part": 1}),
+    ("movies", f"{_FILM}/Subs/kestrel-saltandiron.idx", {**RELEASED, "kind": "subtitle"}),
+    ("movies", f"{_FILM}/Sample/kestrel-saltandiron-sample.mkv", {**RELEASED, "kind": "extra", "role": "sample"}),
+    ("series", f"{_EPISODE}/kestrel-harrowlane-s02e05-720p.mkv", AIRED),
+    ("series", f"{_EPISODE}/kst-hl.s02e05.720p.mkv", AIRED),
+    ("series", "Harrow Lane/Harrow.Lane.S02.720p.HDTV.x264-KESTREL/kestrel-harrowlane-s02e05.mkv", AIRED),
+)
+
+
+@pytest.mark.parametrize(("library", "path", "expected"), (*_CASES, *_OF_RELEASES))
 def test_what_is_said(library: str, path: str, expected: dict[str, Any]) -> None:
     reading = read_path(path, library)
     told = {"kind": reading.kind, **{name: fact.value for name, fact in reading.facts.items()}}
@@ -49,3 +75,16 @@ def test_what_is_said(library: str, path: str, expected: dict[str, Any]) -> None
 def test_what_is_not_said(path: str, expected: dict[str, Any]) -> None:
     facts = read_path(path, "series").facts
     assert {name: facts[name].value if name in facts else None for name in expected} == expected
+
+
+@pytest.mark.parametrize(
+    ("path", "title"),
+    [
+        (f"{_FILM}/other-film.mkv", "other-film"),  # neither the group nor the title
+        (f"{_FILM}/kestrel-Another Film.mkv", "kestrel-Another Film"),  # words of its own
+        ("Spider-Gate.2011.1080p.BluRay.x264-KESTREL/Spider-Gate.2011.mkv", "Spider-Gate"),  # a dash of its own
+        ("Salt and Iron (2011)/kestrel-saltandiron.mkv", "kestrel-saltandiron"),  # no release
+    ],
+)
+def test_what_is_no_short_form_keeps_its_own_name(path: str, title: str) -> None:
+    assert read_path(path, "movies").facts["title"].value == title

@@ -297,11 +297,9 @@ class _Scan:
                 fewer_gone(db, library_id, count)
 
     def _follow(self) -> None:
-        """Find out which of what is new and of what was lost are the same."""
-        bodies: list[Body] = []
+        """Find out which of what is new and of what was lost are the same, and let their records follow."""
         records: list[Record] = []
         displaced: dict[int, Record] = {}
-        places: dict[int, bytes] = {}
         not_there: set[int] = set()
         for _, _, floor, found in self._walked:
             lost = as_lost(found.lost, floor)
@@ -309,25 +307,39 @@ class _Scan:
             displaced |= found.displaced
             not_there |= {record.id for record in lost} | {row.id for row in found.hidden}
             self._passing |= {record.id for record in lost if record.is_passing}
-        missed = {record.stamp.size_bytes for record in records}
+        bodies = self._bodies({record.stamp.size_bytes for record in records}, displaced, not_there)
+        records += self._known_elsewhere(records, bodies)
+        if records and bodies:
+            self._settle_known(self._recognise(records, bodies), records, displaced)
+
+    def _bodies(self, missed: Collection[int], displaced: Collection[int], not_there: Collection[int]) -> list[Body]:
+        """What is new where it lies, and may be what is missed, of these sizes, or what was known elsewhere."""
+        bodies: list[Body] = []
         with self._database.begin() as db:
             for folder, _, floor, _ in self._walked:
                 bodies += [body for body in fresh_bodies(db, folder, floor, missed) if body.id not in not_there]
-            bodies += displaced_bodies(db, list(displaced))
-            known = {record.id for record in records} | {body.id for body in bodies}
-            elsewhere = known_elsewhere(db, self._library.id, sizes_of(bodies), beside=known)
-        wanted = {body.stamp for body in bodies}
+            return [*bodies, *displaced_bodies(db, list(displaced))]
+
+    def _known_elsewhere(self, records: Sequence[Record], bodies: Sequence[Body]) -> list[Record]:
+        """Records of what was lost before, or lies in another library, that these files may be."""
+        beside = {record.id for record in records} | {body.id for body in bodies}
+        with self._database.begin() as db:
+            elsewhere = known_elsewhere(db, self._library.id, sizes_of(bodies), beside=beside)
+        stamps = {body.stamp for body in bodies}
+        found: list[Record] = []
         for record, root, path, state in elsewhere:
             if state == "present" and (record.stamp.inode == 0 or os.path.lexists(os.path.join(root, path))):
                 continue
-            if record.content is not None or record.stamp in wanted:
-                records.append(record)
-        if not records or not bodies:
-            return
+            if record.content is not None or record.stamp in stamps:
+                found.append(record)
+        return found
+
+    def _recognise(self, records: Sequence[Record], bodies: Sequence[Body]) -> dict[int, int]:
+        """Body → the record that it is, as their stamps and what they hold tell."""
         with self._database.begin() as db:
             places = places_of(db, [body.id for body in bodies])
             digests = digests_of(db, [record.id for record in records])
-        found_again = recognise(
+        return recognise(
             records,
             bodies,
             lambda body: sample_or_none(places.get(body.id)),
@@ -338,6 +350,11 @@ class _Scan:
                 body.stamp.size_bytes,
             ),
         )
+
+    def _settle_known(
+        self, found_again: dict[int, int], records: Sequence[Record], displaced: dict[int, Record]
+    ) -> None:
+        """Let records follow their files, but for those of libraries that somebody else is at."""
         with self._database.begin() as db:
             owners = libraries_of(db, list(found_again.values()))
             others = set(owners.values()) - {self._library.id}

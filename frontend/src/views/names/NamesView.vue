@@ -48,9 +48,19 @@ function choose(finding: Finding | undefined, choice: 'accept' | 'skip', by = 1)
 function set(finding: Finding, choice: Choice | undefined): void {
   for (const one of partners(finding)) choices.set(one, choice)
 }
-/** A plan waits for what is just being accepted. */
-let accepting: Promise<void> = Promise.resolve()
-const acceptAll = () => void (accepting = takeAll().catch(() => undefined))
+const problem = ref<Error>()
+/** A plan waits for what is just being accepted; where that failed, none is made of the rest unasked. */
+let accepting = Promise.resolve(true)
+function acceptAll(): void {
+  problem.value = undefined
+  accepting = takeAll().then(
+    () => true,
+    (error: Error) => {
+      problem.value = error
+      return false
+    },
+  )
+}
 async function takeAll(): Promise<void> {
   for (const finding of await found.mendable())
     if (choices.of(finding) !== 'skip') choices.set(finding, 'accept')
@@ -61,8 +71,9 @@ function write(finding: Finding, after: string): void {
   if (after.trim()) choices.write(finding, after.trim())
 }
 async function review(): Promise<void> {
-  await accepting
-  if (accepted.value.length) await sheet.draft(accepted.value, choices.edits)
+  const isAll = await accepting
+  accepting = Promise.resolve(true)
+  if (isAll && accepted.value.length) await sheet.draft(accepted.value, choices.edits)
 }
 async function carryOut(): Promise<void> {
   await sheet.apply()
@@ -124,6 +135,7 @@ useKeys({
     <section class="main">
       <ProblemNote v-if="error" :error="error" :retry="refetch" />
       <ProblemNote v-if="sheet.error.value" :error="sheet.error.value" />
+      <ProblemNote v-if="problem" :error="problem" />
       <PlanSheet
         v-if="inPlan"
         :plans="sheet.plans.value"
