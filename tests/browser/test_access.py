@@ -17,9 +17,10 @@ from selenium.common.exceptions import TimeoutException
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
 
 from .conftest import ROOT
-from .drive import all_done, ask, see, wait
+from .drive import Seen, all_done, ask, see, wait
 
 AXE = (ROOT / "frontend/node_modules/axe-core/axe.min.js").read_text()
 TAGS = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
@@ -174,9 +175,13 @@ def test_no_screen_breaks_a_rule(
 
 
 def press(browser: webdriver.Chrome, css: str, nth: int = 0) -> None:
-    """Press the nth of what is found."""
-    see(browser, css)
-    browser.find_elements(By.CSS_SELECTOR, css)[nth].click()
+    """Press the nth of what is found, as the page has it at that moment."""
+
+    def found(b: webdriver.Chrome) -> WebElement | None:
+        shown = b.find_elements(By.CSS_SELECTOR, css)
+        return shown[nth] if len(shown) > nth and any(one.is_displayed() for one in shown) else None
+
+    Seen(wait(browser, found), lambda: wait(browser, found)).click()
 
 
 def keys(browser: webdriver.Chrome, *pressed: str) -> None:
