@@ -12,6 +12,7 @@ from typing import Any
 import pytest
 from sqlalchemy import func, select, text
 
+import indice.store.served as served
 import indice.work.artwork as artwork
 import indice.work.checks as checks
 import indice.work.grouping as grouping
@@ -67,7 +68,8 @@ def until_noticed(database: Database, job_id: int) -> None:
 MOMENTS = [
     (scanning, "regroup", 1),
     (scanning, "save_files", 1),
-    (scanning, "show_new", 1),
+    (scanning, "add_serving", 1),
+    (served, "save_serving", 1),
     (scanning, "keep_listings", 1),
     (scanning, "fresh_bodies", 1),
     (scanning, "look_inside", 1),
@@ -92,8 +94,10 @@ def test_a_scan_that_was_killed_is_made_good_by_the_next(
 ) -> None:
     if moment[1] == "add_artwork" and kind != "photos":
         pytest.skip("there are not so many pictures")
-    if moment[1] == "show_new" and kind != "photos":
+    if moment[1] in ("add_serving", "save_serving") and kind != "photos":
         pytest.skip("so few names are shown when they have been looked into")
+    if moment[1] == "save_files" and kind == "photos":
+        pytest.skip("names of which none is known are recorded with their entries")
     library = "movies" if kind == "films" else kind
     other = tmp_path / kind
     shutil.copytree(household / kind, other)
@@ -131,6 +135,7 @@ def test_a_file_that_was_renamed_keeps_what_was_decided_although_the_scan_was_ki
 
 
 AFTER_MOVES = [
+    (scanning, "show_new", 1),
     (scanning, "settle_moves", 1),
     (scanning, "mark_state", 1),
     (scanning, "raise_floor", 1),

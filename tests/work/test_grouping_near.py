@@ -15,15 +15,15 @@ from sqlalchemy.orm import Session
 from indice.core.reading.reader import read_path
 from indice.disk.walk import shown
 from indice.store.database import Database
-from indice.store.files import Inside, NewFile, mark_state, save_files, save_probe
+from indice.store.files import Inside, NewFile, mark_state, reserve_numbers, save_files, save_probe
 from indice.store.libraries import add_library
 from indice.store.models import Entry, Fact, File, Folder
 from indice.store.moved import settle_moves
-from indice.store.served import everything
+from indice.store.served import add_serving, everything
 from indice.store.stages import GROUPED, due_files
 from indice.store.vicinity import Vicinity
 from indice.work import grouping
-from indice.work.grouping import regroup, show_new, view_of_new
+from indice.work.grouping import group_new, regroup, show_new, view_of_new
 
 TITLES = ("Gull Harvest", "Nine Lanterns", "Åkerö", "Slow Ferry", "夜の橋")
 ARTISTS = ("Tarn Hollow", "The Pell Sisters", "Quiet Motor")
@@ -211,6 +211,54 @@ def test_in_part_as_in_whole(database: Database, small: list[bool], kind: str, s
     assert any(small), "no change was small enough to be looked at in part"
 
 
+def one_after_the_other(db: Session, library_id: int, folder_id: int, new: list[NewFile]) -> None:
+    """Names are recorded, and then the entries they make."""
+    ids = {one.path: one.id for one in save_files(db, folder_id, new)}
+    show_new(db, library_id, [view_of_new(file, ids[file.path]) for file in new])
+
+
+def together(db: Session, library_id: int, folder_id: int, new: list[NewFile]) -> None:
+    """Names of which none is known are recorded with their entries."""
+    numbered = dict(zip(reserve_numbers(db, len(new)), new, strict=True))
+    add_serving(db, library_id, folder_id, numbered, group_new(numbered))
+
+
+def what_is_there(db: Session) -> dict[str, list[Any]]:
+    """Files, entries, what is said of them, and what is still due, without numbers."""
+    asked = {
+        "files": "select file.shown, entry.key, serves, looked_by, pictured_by, grouped_by, checked_by, file.state"
+        " from file left join entry on entry.id = entry_id",
+        "entries": "select one.key, one.handle, one.title, one.year, above.key from entry one"
+        " left join entry above on above.id = one.parent_id",
+        "facts": "select key, field, origin, value::text from fact join entry on entry.id = entry_id",
+        "ages": "select distinct key from age_due join entry on entry.id = entry_id",
+        "traits": "select distinct key from trait_due join entry on entry.id = entry_id",
+        "names": "select shown, name from file_name join file on file.id = file_id",
+        "counted": "select distinct directory from tally_change",
+    }
+    return {name: sorted(map(repr, db.execute(text(query)).all())) for name, query in asked.items()}
+
+
+@pytest.mark.parametrize("kind", ["movies", "series", "music", "photos"])
+def test_names_recorded_with_their_entries_as_one_after_the_other(
+    database: Database, kind: str, tmp_path: Path
+) -> None:
+    draw = random.Random(f"together {kind}")
+    paths = sorted({names(kind, draw) for _ in range(60)})
+    found = []
+    for way in (one_after_the_other, together):
+        with database.begin() as db:
+            library_id, folder_id = empty_library(db, kind, tmp_path)
+            for table in ("age_due", "trait_due", "tally_change"):
+                db.execute(text(f"delete from {table}"))
+            for start in range(0, len(paths), 25):
+                way(db, library_id, folder_id, [as_found(db, kind, path) for path in paths[start : start + 25]])
+            found.append(what_is_there(db))
+            db.rollback()
+    assert found[0]["files"] and found[0]["ages"]
+    assert found[0] == found[1]
+
+
 @pytest.mark.parametrize("kind", ["movies", "series", "music", "photos"])
 @pytest.mark.parametrize("seed", range(4))
 def test_a_first_scan_in_bunches_as_in_whole(
@@ -226,8 +274,7 @@ def test_a_first_scan_in_bunches_as_in_whole(
     for start in range(0, len(paths), 7):
         with database.begin() as db:
             new = [as_found(db, kind, path) for path in paths[start : start + 7]]
-            ids = {one.path: one.id for one in save_files(db, folder_id, new)}
-            show_new(db, library_id, [view_of_new(file, ids[file.path]) for file in new])
+            draw.choice((one_after_the_other, together))(db, library_id, folder_id, new)
     regroup(database, library_id)
     for _ in range(2):
         with database.begin() as db:

@@ -6,13 +6,15 @@ import json
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Connection, Engine, create_engine, text
+import psycopg
+from sqlalchemy import Connection, Engine, create_engine, event, text
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from ..core.facts.clean import clean_value
 from ..errors import IndiceError
 from ..settings import Settings
+from .arrays import PlainListDumper
 from .cluster import Cluster
 
 __all__ = ["Database", "as_json", "head_version", "open_database", "version_of"]
@@ -38,6 +40,7 @@ class Database:
         self.engine: Engine = create_engine(
             self.url, pool_size=pool, max_overflow=20, pool_pre_ping=True, json_serializer=as_json
         )
+        event.listen(self.engine, "connect", _with_plain_lists)
         self.sessions: sessionmaker[Session] = sessionmaker(self.engine, expire_on_commit=False)
 
     @property
@@ -89,6 +92,10 @@ class Database:
                 hint="Bring both to the same one.",
                 reference="other-version",
             )
+
+
+def _with_plain_lists(link: psycopg.Connection[Any], _: object) -> None:
+    link.adapters.register_dumper(list, PlainListDumper)
 
 
 def version_of(database: Database) -> str | None:

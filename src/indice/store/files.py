@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -41,9 +41,11 @@ __all__ = [
     "named_files",
     "note_stamps",
     "raise_floor",
+    "reserve_numbers",
     "save_digests",
     "save_files",
     "save_probe",
+    "save_serving",
     "settle_away",
     "settle_stirred",
     "stir",
@@ -153,16 +155,44 @@ def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[Re
 
     What was found inside a file stays while its content is the same; later stages are due again where something changed.
     """
-    fixed = {
-        **dict.fromkeys(("problem", "serves"), ""),
+    rows = {file.path: _row(file) for file in files}
+    fixed = {"serves": "", **_begun(folder_id)}
+    return [Recorded(*row) for row in insert_rows(db, File, list(rows.values()), fixed=fixed, tail=_AS_IT_IS_NOW)]
+
+
+def reserve_numbers(db: Session, count: int) -> list[int]:
+    """Numbers for so many files that are not recorded yet, rising; nobody else gets them."""
+    return sorted(db.scalars(_NUMBERS, {"count": count}))
+
+
+_NUMBERS = text("select nextval(pg_get_serial_sequence('file', 'id')) from generate_series(1, :count)")
+
+
+def save_serving(
+    db: Session, folder_id: int, files: Mapping[int, NewFile], serving: Mapping[int, tuple[int, str]]
+) -> None:
+    """Record files of which none was known, by their numbers, with the entry that each serves, and as what."""
+    rows = [
+        _row(file) | {"id": id_} | dict(zip(("entry_id", "serves"), serving.get(id_, (None, "")), strict=True))
+        for id_, file in files.items()
+    ]
+    insert_rows(db, File, rows, fixed=_begun(folder_id), tail=_AS_IT_IS_NOW)
+
+
+def _row(file: NewFile) -> dict[str, Any]:
+    return {name: getattr(file, name) for name in NewFile.__slots__}
+
+
+def _begun(folder_id: int) -> dict[str, Any]:
+    """What is so of every file of a folder that was just read, and that no later stage has looked at."""
+    return {
+        "problem": "",
         **dict.fromkeys(("looked_by", "pictured_by", "grouped_by", "checked_by"), 0),
         "folder_id": folder_id,
         "state": "present",
         "read_by": READ.version,
         "added_at": now(),
     }
-    rows = {file.path: {name: getattr(file, name) for name in NewFile.__slots__} for file in files}
-    return [Recorded(*row) for row in insert_rows(db, File, list(rows.values()), fixed=fixed, tail=_AS_IT_IS_NOW)]
 
 
 def _kept_where(condition: str, **columns: str) -> list[str]:

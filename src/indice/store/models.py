@@ -406,10 +406,10 @@ class File(Base):
         Index("ix_file_undigested", "folder_id", "id", postgresql_where=text("digest is null")),
         Index("ix_file_absent", "folder_id", "state", postgresql_where=text("state <> 'present'")),
         *(
-            Index(f"ix_file_{stage}", "folder_id", postgresql_where=text(f"{stage} < {version}"))
+            Index(f"ix_file_{stage}", "folder_id", "id", postgresql_where=text(f"{stage} < {version}"))
             for stage, version in (("looked_by", 1), ("grouped_by", 2), ("checked_by", 1))
         ),
-        Index("ix_file_pictured_by", "folder_id", postgresql_where=text(f"pictured_by < 1 and {GIVES_PICTURES}")),
+        Index("ix_file_pictured_by", "folder_id", "id", postgresql_where=text(f"pictured_by < 1 and {GIVES_PICTURES}")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))

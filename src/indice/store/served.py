@@ -18,13 +18,14 @@ from .among import among
 from .bulk import insert_rows
 from .entries import keys_in, keys_of, keys_of_library
 from .facts import put_facts
-from .followed import Before, follow, who_served
+from .files import NewFile, save_serving
+from .followed import follow, who_served
 from .gone import put_aside, with_keys
 from .joined import hand_over
 from .models import Entry, File, Folder, now
 from .pictures import drop_ungiven
 
-__all__ = ["Seen", "apply_grouping", "everything"]
+__all__ = ["Seen", "add_serving", "apply_grouping", "everything"]
 
 
 def _row(draft: EntryDraft, parent_id: int | None) -> dict[str, Any]:
@@ -70,36 +71,61 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
     """
     if seen is None:
         grouped = _of_unserved(db, grouped)
-    old = seen.entries if seen is not None else {}
+        known, fresh = _add(db, library_id, grouped)
+        _serve(db, grouped, known)
+        return fresh
+    return _put_right(db, library_id, grouped, seen)
+
+
+def add_serving(db: Session, library_id: int, folder_id: int, files: Mapping[int, NewFile], grouped: Grouped) -> int:
+    """Record files of which none was known, by their numbers, and what a grouping of them adds; returns how many entries are new.
+
+    Who looks meanwhile sees all of it or nothing, and no file is written twice.
+    """
+    known, fresh = _add(db, library_id, grouped)
+    serving = {id_: (known[key], serves) for id_, (key, serves) in grouped.serves.items()}
+    save_serving(db, folder_id, files, serving)
+    return fresh
+
+
+def _add(db: Session, library_id: int, grouped: Grouped) -> tuple[dict[str, int], int]:
+    """The entries of a grouping, and what it says of them; key → id of all of them, and how many are new."""
+    known = keys_in(db, library_id, [*grouped.entries, *grouped.elsewhere])
+    fresh = _add_new(db, library_id, grouped, known)
+    put_facts(db, _facts(grouped, known))
+    return known, fresh
+
+
+def _put_right(db: Session, library_id: int, grouped: Grouped, seen: Seen) -> int:
+    """Record what a grouping says of all that was seen, and remove what it does not say any more."""
     told = [*grouped.entries, *grouped.elsewhere]
-    known = dict(old) | keys_in(db, library_id, told)
-    ids_seen = set(old.values())
-    before = who_served(db, grouped) if seen is not None else Before({}, {})
-    followed = follow(db, library_id, before, old, known)
+    known = dict(seen.entries) | keys_in(db, library_id, told)
+    ids_seen = set(seen.entries.values())
+    before = who_served(db, grouped)
+    followed = follow(db, library_id, before, seen.entries, known)
     if followed is not None:
         ids_seen |= followed
         known = keys_of(db, library_id, ids_seen) | keys_in(db, library_id, told)
     shared = {key for key in grouped.entries if key in known and known[key] not in ids_seen}
     fresh = _add_new(db, library_id, grouped, known)
     facts = _facts(grouped, known)
-    elsewhere = {known[key] for key in shared} if seen is not None else set()
-    told_of = set(seen.spoken_of) & elsewhere if seen is not None else set[int]()
+    elsewhere = {known[key] for key in shared}
+    told_of = set(seen.spoken_of) & elsewhere
     whole = [fact for fact in facts if fact[0] not in elsewhere or (fact[0] in told_of and fact[1] in _OF_SIDECARS)]
     put_facts(db, whole)
     put_facts(db, [fact for fact in facts if fact[0] in elsewhere], only_new=True)
     _serve(db, grouped, known)
-    if seen is not None:
-        _leave(db, [id_ for id_ in seen.files if id_ not in grouped.serves])
-        _drop_unsaid(db, ids_seen, facts, origins=_OF_FILES)
-        _drop_unsaid(db, set(seen.spoken_of) - ids_seen, facts, origins=_OF_SIDECARS)
-        _update_plain(db, grouped, known, elsewhere)
-        gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
-        drop_ungiven(db, ids_seen - set(gone))  # what is put aside comes back with its pictures
-        if gone:
-            put_aside(db, library_id, gone)
-            joined = before.joined()
-            hand_over(db, {id_: known[joined[id_]] for id_ in gone if id_ in joined})
-            db.execute(delete(Entry).where(among(Entry.id, gone)))
+    _leave(db, [id_ for id_ in seen.files if id_ not in grouped.serves])
+    _drop_unsaid(db, ids_seen, facts, origins=_OF_FILES)
+    _drop_unsaid(db, set(seen.spoken_of) - ids_seen, facts, origins=_OF_SIDECARS)
+    _update_plain(db, grouped, known, elsewhere)
+    gone = [id_ for key, id_ in known.items() if id_ in ids_seen and key not in grouped.entries]
+    drop_ungiven(db, ids_seen - set(gone))  # what is put aside comes back with its pictures
+    if gone:
+        put_aside(db, library_id, gone)
+        joined = before.joined()
+        hand_over(db, {id_: known[joined[id_]] for id_ in gone if id_ in joined})
+        db.execute(delete(Entry).where(among(Entry.id, gone)))
     return fresh
 
 

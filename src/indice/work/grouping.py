@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import select
@@ -22,7 +22,7 @@ from ..store.stages import GROUPED, due_files, note_done, still_due
 from ..store.tallies import directories_of, freshen
 from ..store.vicinity import TooWide, Vicinity
 
-__all__ = ["regroup", "show_new", "view_of_new", "views_of"]
+__all__ = ["group_new", "regroup", "show_new", "view_of_new", "views_of"]
 
 
 _INSIDE = ("tags", "taken", "facts", "own", "about", "seconds")
@@ -58,6 +58,11 @@ def views_of(db: Session, library_id: int, *, ids: Collection[int] | None = None
 def view_of_new(file: NewFile, id_: int) -> FileView:
     """A file of which nothing but its name is known yet."""
     return FileView(id=id_, path=file.shown, kind=file.kind, reading=file.reading)
+
+
+def group_new(files: Mapping[int, NewFile]) -> Grouped:
+    """What files make of which nothing but their names is known yet, by their numbers."""
+    return group([view_of_new(file, id_) for id_, file in files.items()])
 
 
 def show_new(db: Session, library_id: int, files: Iterable[FileView], *, known: Sequence[int] = ()) -> int:

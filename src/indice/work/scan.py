@@ -11,6 +11,7 @@ from typing import Any
 from sqlalchemy import select
 
 from ..core.facts.clean import clean_value
+from ..core.grouping import Grouped
 from ..core.identity import Body, Record, recognise, same_as_found
 from ..core.presence import is_away_by_loss
 from ..core.reading.corrections import Correction, apply_corrections
@@ -30,6 +31,7 @@ from ..store.files import (
     mark_state,
     more_to_probe_than,
     raise_floor,
+    reserve_numbers,
     save_files,
 )
 from ..store.gone import forget_gone, remove_empty
@@ -51,13 +53,14 @@ from ..store.moved import (
     sizes_of,
 )
 from ..store.seen import is_elsewhere
+from ..store.served import add_serving
 from ..store.stages import GROUPED, is_due
 from ..store.taught import corrections_of
 from .artwork import local_artwork
 from .check_changed import check_changed
 from .digests import take_digests, verify_library
 from .drives import device_of, mark_folder_away
-from .grouping import regroup, show_new, view_of_new
+from .grouping import group_new, regroup, show_new, view_of_new
 from .inside import look_inside, sample_or_none
 from .progress import Progress
 from .survey import Found, Survey, as_lost, holds_the_same, survey
@@ -68,7 +71,7 @@ _Row = tuple[int, bytes, bytes, str]
 """A file to be looked into: its id, its folder, its path, its kind."""
 BATCH = 400
 AHEAD = 2
-"""So many batches are being recorded and shown while the next is read."""
+"""So many batches are being put together and recorded while the next is read."""
 PROBERS = 4
 
 
@@ -229,8 +232,8 @@ class _Scan:
             still_seconds=self._still_seconds,
             only=only,
         )
-        # While one batch is read, the one before is recorded and the one before that is shown: most of it is the database's work.
-        with ThreadPoolExecutor(1) as recorder, ThreadPoolExecutor(1) as shower:
+        # While one batch is read, the one before is put together and the one before that recorded: mostly the database's work.
+        with ThreadPoolExecutor(1) as grouper, ThreadPoolExecutor(1) as recorder:
             under_way: deque[Future[None]] = deque()
             batch, count = next(pending, None), 0
             while batch is not None:
@@ -241,9 +244,12 @@ class _Scan:
                 if len(under_way) >= AHEAD:
                     under_way.popleft().result()
                     self._progress.tell()
-                recorded = recorder.submit(self._record, folder.id, files, batch)
-                is_shown = is_long or count > SOON_SHOWN
-                under_way.append(shower.submit(self._show, files, recorded, is_shown=is_shown))
+                is_shown = bool(files) and (is_long or count > SOON_SHOWN)
+                if is_shown and batch.is_unknown:
+                    grouped = grouper.submit(self._group, files)
+                    under_way.append(recorder.submit(self._record_serving, folder.id, grouped, batch))
+                else:
+                    under_way.append(recorder.submit(self._record, folder.id, files, batch, is_shown=is_shown))
                 batch = after
             for last in under_way:
                 last.result()
@@ -253,21 +259,39 @@ class _Scan:
         self._walked.append((folder, device or 0, floor, found))
         return True
 
-    def _record(self, folder_id: int, files: Sequence[NewFile], found: Found) -> list[Recorded]:
-        """Record a batch of names, and then that its directories are as the records say."""
+    def _group(self, files: Sequence[NewFile]) -> tuple[dict[int, NewFile], Grouped]:
+        """The files of a batch of which none is recorded, by numbers of their own, and the entries they make."""
+        with self._database.begin() as db:
+            numbers = reserve_numbers(db, len(files))
+        numbered = dict(zip(numbers, files, strict=True))
+        return numbered, group_new(numbered)
+
+    def _record_serving(
+        self, folder_id: int, pending: Future[tuple[dict[int, NewFile], Grouped]], found: Found
+    ) -> None:
+        """Record a batch of names with its entries, which are seen long before all is put together."""
+        numbered, grouped = pending.result()
+        with self._database.begin() as db:
+            add_serving(db, self._library.id, folder_id, numbered, grouped)
+            announce(db, "catalog")
+        self._note_read(folder_id, found)
+
+    def _record(self, folder_id: int, files: Sequence[NewFile], found: Found, *, is_shown: bool) -> None:
+        """Record a batch of names, some of which may be known by their paths, and show the entries of what is new."""
         recorded: list[Recorded] = []
         if files:
             with self._database.begin() as db:
                 recorded = save_files(db, folder_id, files)
+        self._note_read(folder_id, found)
+        if recorded and is_shown:
+            self._show(files, recorded)
+
+    def _note_read(self, folder_id: int, found: Found) -> None:
+        """Note that directories are as the records say: not before these do."""
         with self._database.begin() as db:
             keep_listings(db, folder_id, found.signatures)
-        return recorded
 
-    def _show(self, files: Sequence[NewFile], pending: Future[list[Recorded]], *, is_shown: bool) -> None:
-        """Show the entries of a batch as soon as it is recorded, long before all is put together; else only wait for it."""
-        recorded = pending.result()
-        if not recorded or not is_shown:
-            return
+    def _show(self, files: Sequence[NewFile], recorded: Sequence[Recorded]) -> None:
         new = {one.path: one.id for one in recorded if one.is_new}
         known = [one.id for one in recorded if not one.is_new]
         views = [view_of_new(file, new[file.path]) for file in files if file.path in new]

@@ -62,6 +62,8 @@ class Found:
 
     to_read: list[Directory]
     signatures: dict[bytes, bytes]
+    is_unknown: bool
+    """Whether no file of theirs is recorded, not even one that is gone."""
 
 
 def survey(
@@ -242,6 +244,7 @@ class _Walker:
         known: dict[bytes, Known] = {}
         with self._database.begin() as db:
             known = known_in(db, self._folder.id, {shown(directory.path) for directory in batch})
+        is_unknown = not known
         of: dict[bytes, dict[bytes, Known]] = {}
         for path, row in known.items():
             of.setdefault(os.path.dirname(path), {})[path] = row
@@ -250,7 +253,7 @@ class _Walker:
         with self._database.begin() as db:
             note_stamps(db, stamps)
         settled = {d.path: d.signature(self._salt) for d in batch if not d.problem and not d.grows}
-        return Found(to_read, settled)
+        return Found(to_read, settled, is_unknown)
 
     def _compare_one(self, directory: Directory, known: dict[bytes, Known], stamps: list[tuple[int, int, int]]) -> bool:
         """Compare one directory; returns whether its names must be read, all of them, since each is read beside the others."""
