@@ -761,7 +761,13 @@ class Finding(Base):
     """What a check found."""
 
     __tablename__ = "finding"
-    __table_args__ = (Index("ix_finding_library_check", "library_id", "check"),)
+    __table_args__ = (
+        Index("ix_finding_library_check", "library_id", "check"),
+        Index("ix_finding_named_path", "folder_id", text('path collate "C"')),
+        Index("ix_finding_named_fix", "folder_id", text('fix collate "C"'), postgresql_where=text("fix is not null")),
+        Index("ix_finding_named_wanted", "folder_id", text('wanted collate "C"'), postgresql_where=text("wanted <> ''")),
+        Index("ix_finding_named_also", "folder_id", postgresql_where=text("also <> '[]'")),
+    )
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
     folder_id: Mapped[int] = mapped_column(ForeignKey("folder.id", ondelete="CASCADE"))

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import json
 import os
+from bisect import bisect_left
 from collections.abc import Collection, Iterable
 from dataclasses import dataclass, field
-from typing import Any
+from itertools import islice, takewhile
 
-from sqlalchemy import ColumnElement, Text, cast, delete, false, func, or_, select
+from sqlalchemy import Boolean, ColumnElement, Text, cast, delete, false, func, literal_column, or_, select
 from sqlalchemy.orm import Session
 
 from ..core.naming.checks import Hit, Listing, find_hits, settle
@@ -49,8 +50,10 @@ class _Reach:
     units: set[str] = field(default_factory=set)
     shells: set[str] = field(default_factory=set)
 
+    directories: list[str] = field(default_factory=list)
+    """All directories that hold files, in order …"""
     there: frozenset[str] = frozenset()
-    """All units that hold files …"""
+    """… the units they make …"""
     alike: list[frozenset[str]] = field(default_factory=list)
     """… those of one series each …"""
     beside: tuple[str, ...] = ()
@@ -58,6 +61,7 @@ class _Reach:
 
     def know(self, directories: Collection[str], *, has_series: bool) -> None:
         """Learn what there is, by all directories that hold files."""
+        self.directories = sorted(directories)
         self.there = frozenset(unit for directory in directories if (unit := unit_of(directory)) is not None)
         self.alike = alike_units(directories) if has_series else []
         self.beside = tuple(d for d in directories if unit_of(d) is None and with_files_of(d) != d)
@@ -70,6 +74,15 @@ class _Reach:
             self.units.add(unit)
         for shell in sorted_by_what_is_below(directory):
             self.shells |= {shell, with_files_of(shell)}
+
+    def below(self, places: Iterable[str]) -> list[str]:
+        """The directories that hold files and are one of these places, or lie in one."""
+        found: set[str] = set()
+        for place in places:
+            first = bisect_left(self.directories, place)
+            inside = takewhile(lambda one, place=place: one.startswith(place), islice(self.directories, first, None))
+            found.update(one for one in inside if one == place or one.startswith(f"{place}/"))
+        return sorted(found)
 
     def above(self) -> set[str]:
         """The folders of the shell, but for the top one, that these lie in or are."""
@@ -141,18 +154,28 @@ def _findings(db: Session, folder: Folder, reach: _Reach) -> list[tuple[int, str
     query = query.where(Finding.folder_id == folder.id)
     if "" not in reach.shells:
         names = [kept_path(f"{place}/") for place in (*reach.units, *reach.shells)]
-        told = (Finding.path, Finding.fix, Finding.wanted)
-        query = query.where(
-            or_(
-                false(),
-                *(column.startswith(name, autoescape=True) for name in names for column in told),
-                *(cast(Finding.also, Text).contains(_in_json(name), autoescape=True) for name in names),
-            )
-        )
+        query = query.where(or_(false(), *(_speaks_of(name) for name in names)))
     return [
         (id_, exact_path(path), [exact_path(n) for n in (fix, wanted, *(n for m in also for n in m.values())) if n])
         for id_, path, fix, also, wanted in db.execute(query)
     ]
+
+
+def _speaks_of(name: str) -> ColumnElement[bool]:
+    """Whether a finding names something below a folder, in words that its indexes know."""
+    past = name[:-1] + chr(ord("/") + 1)  # who is called just so is told apart later
+    also = cast(Finding.also, Text).contains(_in_json(name), autoescape=True)
+    return or_(
+        _path.between(name, past),
+        _HAS_FIX & _fix.between(name, past),
+        _IS_WANTED & _wanted.between(name, past),
+        literal_column("finding.also <> '[]'", Boolean) & also,
+    )
+
+
+_path, _fix, _wanted = (literal_column(f'(finding.{name} collate "C")', Text) for name in ("path", "fix", "wanted"))
+_HAS_FIX = literal_column("finding.fix is not null", Boolean)
+_IS_WANTED = literal_column("finding.wanted <> ''", Boolean)
 
 
 def _take_rivals(db: Session, folder: Folder, reach: _Reach, wanted: Collection[str]) -> bool:
@@ -160,7 +183,10 @@ def _take_rivals(db: Session, folder: Folder, reach: _Reach, wanted: Collection[
     names = list(map(kept_path, wanted))
     query = select(Finding.path).where(
         Finding.folder_id == folder.id,
-        or_(among_words(Finding.fix, names), among_words(Finding.wanted, names)),
+        or_(
+            _HAS_FIX & among_words(_fix, names),
+            _IS_WANTED & among_words(_wanted, names),
+        ),
     )
     rivals = [path for path in map(exact_path, db.scalars(query)) if not reach.holds(path)]
     for path in rivals:
@@ -238,14 +264,10 @@ def _hits(
         )
 
     inside = [name for unit in reach.units for name in folders_on_disk(root, unit)]
-    of_units = listing(or_(false(), *map(_below, sorted(reach.units))), inside, outside)
+    of_units = listing(_in_directories(reach.below(reach.units)), inside, outside)
     yield from find_hits(of_units, off=off)
     beside = [unit for unit in reach.units if os.path.isdir(os.path.join(root, os.fsencode(unit)))]
-    of_shells = listing(
-        among_words(File.directory, [shown(os.fsencode(shell)) for shell in reach.shells]),
-        [*beside, *reach.shells],
-        frozenset(),
-    )
+    of_shells = listing(_in_directories(reach.shells), [*beside, *reach.shells], frozenset())
     of_shells.with_films = _units_with_films(db, folder, reach)
     for slug, hit in find_hits(of_shells, off=off):
         if slug not in OF_FOLDERS or not hit.path.endswith("/"):
@@ -257,10 +279,9 @@ def _units_with_films(db: Session, folder: Folder, reach: _Reach) -> frozenset[s
     asked = {up for shell in reach.shells for up in sorted_by_what_is_below(shell)}
     if not asked:
         return frozenset()
-    films = items_where(db, folder, File.kind == "movie", or_(*map(_below, sorted(asked))))
+    films = items_where(db, folder, File.kind == "movie", _in_directories(reach.below(asked)))
     return frozenset(unit for item in films if is_media(item) and (unit := unit_of(item.folder)) is not None)
 
 
-def _below(unit: str) -> Any:
-    name = shown(os.fsencode(unit))
-    return or_(File.directory == name, File.directory.startswith(name + "/", autoescape=True))
+def _in_directories(directories: Iterable[str]) -> ColumnElement[bool]:
+    return among_words(File.directory, [shown(os.fsencode(directory)) for directory in directories])
