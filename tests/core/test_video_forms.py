@@ -33,6 +33,28 @@ _CASES: tuple[tuple[str, str, dict[str, Any]], ...] = (
 )
 
 
+BOXED: dict[str, Any] = {"series": "Harrow Lane", "season": 2, "episodes": [5]}
+SPOKEN = {"kind": "subtitle", "title": "Kite Harbour", "year": 2014}
+_BOXED_AND_SPOKEN: tuple[tuple[str, str, dict[str, Any]], ...] = (
+    ("series", "Harrow Lane/Season 2/(05) The Gate.mkv", {**BOXED, "title": "The Gate"}),
+    ("series", "Harrow Lane/Season 2/[05] The Gate.mkv", {**BOXED, "title": "The Gate"}),
+    ("series", "Harrow Lane/Season 2/(05).mkv", {**BOXED, "title": None}),
+    ("series", "Harrow Lane/(05) The Gate.mkv", {"series": "Harrow Lane", "absolute": [5], "title": "The Gate"}),
+    ("movies", "[12] Lanterns (2014)/[12] Lanterns (2014).mkv", {"kind": "movie", "year": 2014}),
+    ("movies", "Kite Harbour (2014)/Subs/Brazilian Portuguese.srt", {**SPOKEN, "language": "pt-br"}),
+    ("movies", "Kite Harbour (2014)/Subs/3_Canadian French.srt", {**SPOKEN, "language": "fr-ca"}),
+    ("movies", "Kite Harbour (2014)/Subs/Traditional Chinese.srt", {**SPOKEN, "language": "zh-hant"}),
+    ("movies", "Kite Harbour (2014)/Subs/Spanish (Latin America).srt", {**SPOKEN, "language": "es"}),
+    ("movies", "Kite Harbour (2014)/Kite Harbour (2014) - Swiss German.srt", {**SPOKEN, "language": "de-ch"}),
+    (
+        "movies",
+        "The Brazilian (2014)/The Brazilian (2014).Portuguese.srt",
+        {"title": "The Brazilian", "language": "pt"},
+    ),
+    ("movies", "The Brazilian (2014)/The Brazilian (2014).srt", {"title": "The Brazilian", "language": None}),
+)
+
+
 RELEASED = {"kind": "movie", "title": "Salt and Iron", "year": 2011}
 AIRED = {"kind": "episode", "series": "Harrow Lane", "season": 2, "episodes": [5]}
 _FILM = "Salt.and.Iron.2011.German.DL.1080p.BluRay.x264-KESTREL"
@@ -55,7 +77,7 @@ _OF_RELEASES: tuple[tuple[str, str, dict[str, Any]], ...] = (
 )
 
 
-@pytest.mark.parametrize(("library", "path", "expected"), (*_CASES, *_OF_RELEASES))
+@pytest.mark.parametrize(("library", "path", "expected"), (*_CASES, *_BOXED_AND_SPOKEN, *_OF_RELEASES))
 def test_what_is_said(library: str, path: str, expected: dict[str, Any]) -> None:
     reading = read_path(path, library)
     told = {"kind": reading.kind, **{name: fact.value for name, fact in reading.facts.items()}}

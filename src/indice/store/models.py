@@ -765,7 +765,9 @@ class Finding(Base):
         Index("ix_finding_library_check", "library_id", "check"),
         Index("ix_finding_named_path", "folder_id", text('path collate "C"')),
         Index("ix_finding_named_fix", "folder_id", text('fix collate "C"'), postgresql_where=text("fix is not null")),
-        Index("ix_finding_named_wanted", "folder_id", text('wanted collate "C"'), postgresql_where=text("wanted <> ''")),
+        Index(
+            "ix_finding_named_wanted", "folder_id", text('wanted collate "C"'), postgresql_where=text("wanted <> ''")
+        ),
         Index("ix_finding_named_also", "folder_id", postgresql_where=text("also <> '[]'")),
     )
     id: Mapped[int] = mapped_column(primary_key=True)

@@ -409,7 +409,9 @@ def _boxed_number(seen: Scan, begin: int, in_season: int | None) -> _Mark | None
     outside = re.sub(r"\[[^\]]*\]|\([^)]*\)", "", seen.text[begin:]).strip(" ._-")
     for place, bracket in enumerate(seen.brackets):
         digits = re.fullmatch(r"\s*(?:ep?)?(?P<first>[0-9]{1,3})(?P<proper>v[2-9])?\s*", bracket.inner, re.IGNORECASE)
-        if digits and bracket.start >= begin and (place > 0 or outside) and (not outside or bracket.start > begin):
+        is_counted = in_season is not None or bracket.inner.startswith("0")
+        ahead = bool(outside) and bracket.start == begin and not is_counted  # `[12] Lanterns` may be called so
+        if digits and bracket.start >= begin and (place > 0 or outside or is_counted) and not ahead:
             counted = [int(digits["first"])]
             return _Mark(
                 start=bracket.start,

@@ -250,7 +250,7 @@ def _folder(name: str) -> Folder:
         return Folder("various", name, 0)
     if PLACEHOLDER.match(stripped) or PLACEHOLDER.match(_TIMED.sub("", stripped)):
         return Folder("unknown", name, 0)
-    if is_sorting(stripped) or _DISCOGRAPHY.search(lowered) or _ACT.fullmatch(lowered):
+    if is_sorting(stripped) or _DISCOGRAPHY.search(lowered) or _ACT.fullmatch(lowered) or _format_of(stripped):
         return Folder("sort", name, 0)
     found = _album_folder(name)
     opened = max(stripped.rfind("("), stripped.rfind("[")) if stripped[-1:] in (")", "]") else -1
@@ -259,6 +259,30 @@ def _folder(name: str) -> Folder:
     if _is_shelf(stripped) and found.year is None and found.artist is None:
         return Folder("shelf", name, 0, album=found.album)
     return found
+
+
+@lru_cache(maxsize=8192)
+def _format_of(name: str) -> tuple[tuple[str, object, int, int], ...]:
+    """What a folder says that tells of what format all in it is, and says nothing else: `[FLAC]`, `Vinyl Rip`, `320`.
+
+    It is read as a bracket is; one word alone may be a title, but for a rate. Fields with values and where they stand.
+    """
+    inner = name.strip().strip("[](){} ")
+    is_bracket = name.strip()[:1] in ("[", "(", "{")
+    if not (is_bracket or " " in inner or "-" in inner or inner in _RATES) or not _MAY_BE_FORMAT.search(inner):
+        return ()
+    seen = scan(f"[{inner}]")
+    held = Folder("sort", name, 0)
+    _music_technical(held, seen, 0)
+    told = [span for _, *span in held.technical.values()] + [[tech.start, tech.end] for tech in seen.techs]
+    left = [token for start, end, token in seen.tokens if not any(a <= start and end <= b for a, b in told)]
+    if set(left) - {"rip", "rips", "files", "kbps", "bit", "cbr", "vbr", "v0", "v2"}:
+        return ()
+    moved = name.find(inner) - 1
+    return tuple((key, value, start + moved, end + moved) for key, (value, start, end) in held.technical.items())
+
+
+_MAY_BE_FORMAT = re.compile(r"(?i)flac|mp3|aac|ogg|opus|alac|wav|vinyl|cassette|tape|cd|web|bit|khz|kbps|^[0-9]{2,3}$")
 
 
 def _is_shelf(name: str) -> bool:
@@ -597,8 +621,11 @@ def _place(
     if _is_disc_of(named):
         disc = named.pop()
     _leave_shelves(named, stem, sense)
+    year = named.pop(-2) if len(named) >= 2 and _is_year_of(named[-2], named[-1]) else None
     album = artist = None
-    if len(named) >= 2:
+    if year is not None and len(named) == 1:
+        album = named[0]  # of that year: nobody is
+    elif len(named) >= 2:
         artist, album = named[-2], named[-1]
     elif len(named) == 1:
         only = _with_author(named[0]) if sense == "book" and named[0].artist is None else named[0]
@@ -606,11 +633,20 @@ def _place(
             album = only
         else:
             artist = only
+    if year is not None and album is not None and album.year is None:
+        reading.put("year", int(year.name), (year.at, year.at + len(year.name)), "year's folder above the album")
     if disc is not None:
         reading.put("disc", disc.disc, (disc.at, disc.at + len(disc.name)), "disc folder")
     elif album is not None and album.disc is not None:
         reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
     return album, artist, disc, sense
+
+
+def _is_year_of(above: Folder, album: Folder) -> bool:
+    """Whether a folder is the year of the album in it; one that is another year is an artist who is called so."""
+    if _BARE_YEAR.fullmatch(above.name.strip()) is None or _BARE_YEAR.fullmatch(album.name.strip()):
+        return False
+    return album.year in (None, int(above.name))
 
 
 def _named_folders(reading: Reading, folders: list[str]) -> tuple[list[Folder], Folder | None, str]:
@@ -624,7 +660,7 @@ def _named_folders(reading: Reading, folders: list[str]) -> tuple[list[Folder], 
         place += len(name) + 1
         lowered = name.strip().lower()
         if found.kind == "sort":
-            _sort_words(reading, name, found.at)
+            _sort_words(reading, name, found.at, is_inside=bool(named))
             sense = _sense_of_shelf(lowered, sense)
             whole = _discography(name)
             if whole:
@@ -654,14 +690,14 @@ def _is_album_alone(only: Folder, disc: Folder | None, sense: str, stem: str) ->
     """Whether the only folder that names something is an album's, and not an artist's."""
     says_album = bool((only.artist and only.album) or only.year or only.date)
     is_made_for = sense in ("podcast", "soundtrack") or _SCORED.search(only.name) is not None
-    is_book = (
-        _READ_BY.search(only.name) is not None
-        or (disc is not None and sense in ("book", "podcast"))
-        or (sense == "book" and only.artist is None and stem.strip(" ._-").isdigit())
+    is_book = _READ_BY.search(only.name) is not None or (
+        sense == "book" and only.artist is None and stem.strip(" ._-").isdigit()
     )
-    return says_album or is_made_for or is_book or _is_said_second(only.album or only.name, stem)
+    has_discs = disc is not None and not _is_said_first(only.name, stem)  # nobody is in discs, what they made is
+    return says_album or has_discs or is_made_for or is_book or _is_said_second(only.album or only.name, stem)
 
 
+_PARTS_OF_ALBUM = {*words_for("bonus-tracks"), *(word for word, role in roles_of("extras").items() if role == "other")}
 _HOLDS_WORKS = re.compile(rf"(?<![^\W_])(?:{alternation('works')})$", re.IGNORECASE)
 
 
@@ -672,6 +708,8 @@ def _leave_shelves(named: list[Folder], stem: str, sense: str) -> None:
         is_said_again = own != fold(_artist_name(named[-2]) or own) and own in fold(stem)
         if named[-2].kind == "shelf" or is_said_again:
             named.pop(-2)  # it only holds what names its own artist, and does so in the file as well
+    if len(named) > 2 and named[-1].name.strip().lower() in _PARTS_OF_ALBUM:
+        named.pop()  # what an album has beside its discs
     if sense != "book" and len(named) > 2 and _HOLDS_WORKS.search(named[-2].name):
         named.pop(-2)  # of a composer's works those of one form
     if sense == "book" and len(named) == 2 and (counted := _BOOK_OF_SERIES.match(named[-1].name)) and counted["book"]:
@@ -706,22 +744,29 @@ def _is_said_second(name: str, stem: str) -> bool:
     return len(labels) > 2 and labels[:2] == ["words", "album"]
 
 
+def _is_said_first(name: str, stem: str) -> bool:
+    """Whether a file says its only folder's name before another's, and more after it: `Folder - Album - 04 - Title`."""
+    found = read_columns(stem, Known(album=name))
+    labels = [column.label for column in found.columns] if found is not None else []
+    labels = labels[1:] if labels[:1] == ["number"] else labels
+    return len(labels) > 2 and labels[:2] == ["album", "words"]
+
+
 def _sorts_a_show(name: str) -> bool:
     """Whether a folder below a podcast's show is one of its years or seasons."""
     return _BARE_YEAR.fullmatch(name) is not None or SEASON_FOLDER.match(name) is not None
 
 
-def _sort_words(reading: Reading, name: str, at: int) -> None:
-    """A folder that only sorts may still name the format of all that lies in it."""
-    held = Folder("sort", name, 0)
+def _sort_words(reading: Reading, name: str, at: int, *, is_inside: bool) -> None:
+    """A folder that only sorts may still name the format of all that lies in it, if it lies in what it speaks of."""
     seen = scan(name)
-    if (
-        seen.techs
-        and all(tech.strong for tech in seen.techs)
-        and (len(seen.tokens) == len(seen.techs) or seen.brackets)
-    ):
-        _music_technical(held, seen, 0 if len(seen.tokens) == len(seen.techs) else len(name))
-    for key, (value, start, end) in held.technical.items():
+    said = _format_of(name) if is_inside else ()
+    is_whole = len(seen.tokens) == len(seen.techs)
+    if not said and seen.techs and (is_whole or seen.brackets) and all(tech.strong for tech in seen.techs):
+        held = Folder("sort", name, 0)
+        _music_technical(held, seen, 0 if is_whole else len(name))
+        said = tuple((key, value, start, end) for key, (value, start, end) in held.technical.items())
+    for key, value, start, end in said:
         reading.put(key, value, (at + start, at + end), "format of the folder")
 
 
@@ -741,7 +786,12 @@ def _artist_name(folder: Folder) -> str | None:
     text = name or tidy_title(folder.name, dotted=scan(folder.name).dotted)
     guest = FEATURING.search(text)
     text = text[: guest.start()] if guest and guest.start() else text
+    text = _LIFE.sub("", text) or text
     return None if PLACEHOLDER.match(text) else text
+
+
+_LIFE = re.compile(r"\s*[(\[]\s*(?:\*|b\.|geb\.|born)?\s*1[0-9]{3}\s*(?:[-–—]\s*(?:[12][0-9]{3})?\s*)?[)\]]$")
+"""When somebody lived, behind their name: `Hartvig, Emil (1801-1870)`."""
 
 
 def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -> str | None:
@@ -764,7 +814,7 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
             or artist.kind == "unknown"
             or (name == "Various Artists" and album.artist == "Various Artists")
         ):
-            name = name or album.artist
+            name = name or _without_guest(reading, album)
         elif album.artist and artist is not None and album.kind == "named" and name != album.artist:
             text = f"{album.artist} - {album.album}"
         if text and not PLACEHOLDER.match(text):
@@ -788,6 +838,17 @@ def _fill_album(reading: Reading, album: Folder | None, artist: Folder | None) -
         for key, (value, start, end) in album.technical.items():
             reading.put(key, value, (album.at + start, album.at + end), "technical word of the album")
     return name
+
+
+def _without_guest(reading: Reading, album: Folder) -> str | None:
+    """The artist that an album's folder names; guests beside them are stated apart."""
+    guest = FEATURING.search(album.artist or "")
+    if album.artist is None or guest is None or not guest.start():
+        return album.artist
+    names = _names((guest["names"] or guest["names2"]).strip())
+    where = (album.at, album.at + len(album.name))
+    reading.put("featuring", names, where, "guest in the album's folder")
+    return album.artist[: guest.start()]
 
 
 def _names(text: str) -> list[str]:

@@ -657,12 +657,15 @@ def _without_year(text: str) -> tuple[str, bool]:
         dated = pattern.search(text)
         if dated and dated["name"].lower() in MONTHS and dated.start():
             return text[: dated.start()], True
-    short = re.search(r"(?<=[^\W\d_])\s+['’](?P<y>[0-9]{2})$", text)
+    short = re.search(r"(?<=[^\W\d_])\s*['’](?P<y>[0-9]{2})$", text)
     if short is not None:
         return text[: short.start()], True
     shorter = re.sub(rf"[\s,_(\[–-]+{_YEAR_TEXT}(?:[-–/]{_YEAR_TEXT})?[)\]]?$", "", text)
     if shorter and shorter != text:
         return shorter, True
+    glued = _GLUED_YEAR.search(text)
+    if glued is not None:
+        return text[: glued.start()] + text[glued.end() :], True
     first = _YEAR_FIRST.match(text)
     if first and first["name"].lower() in MONTHS:
         return text[first.end() :], True
@@ -675,6 +678,13 @@ def _without_year(text: str) -> tuple[str, bool]:
         return text[worded.end() :], True
     lead = re.match(rf"^{_YEAR_TEXT}(?:\s?[-–/]\s?{_YEAR_TEXT})?[\s._-]+(?=[^\W\d_])", text)
     return (text[lead.end() :], True) if lead else (text, False)
+
+
+_GLUED_YEAR = re.compile(
+    rf"(?<=[^\W\d_a-zà-öø-ÿ]){_YEAR_TEXT}$ | (?<=[^\W\d_]{{4}}){_YEAR_TEXT}$ | ^{_YEAR_TEXT}(?=[^\W\d_]{{4}} | [^\W\d_a-zà-öø-ÿ]{{2}})",
+    re.VERBOSE | re.IGNORECASE,
+)
+"""A year without a blank between it and the words: `Sommer2019`, `夏休み2016`. Shorter ones may be what a camera writes."""
 
 
 def _words_of(text: str, start: int, end: int) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 from .scan import LATEST_YEAR
-from .vocabulary import roles_of, words_for
+from .vocabulary import alternation, roles_of, words_for
 from .words import LANGUAGE_NAMES
 
 __all__ = [
@@ -66,6 +66,8 @@ _SORT_SHAPE = re.compile(
 )
 
 
+_SORTED_BY = re.compile(rf"(?:{alternation('by')})\s+(?:{alternation('sorted-by')})", re.IGNORECASE)
+"""`By Genre`, `Nach Jahr`, `по годам`."""
 _NUMBERED = re.compile(r"^[0-9]{1,2}\s*[-–_.]?\s*(?=[^\W\d_])")
 """A number that puts a folder in its place: `02 Studio Albums`."""
 _YEARS = re.compile(r"((?:19|20)[0-9]{2})\s?-\s?((?:19|20)?[0-9]{2})")
@@ -84,7 +86,7 @@ def is_sorting(folder: str) -> bool:
     """Whether a folder only sorts what lies in it and names nothing."""
     lowered = folder.strip().lower()
     lowered = _ORNAMENTS.sub("", lowered) or lowered
-    if lowered in SORTING or _NUMBERED.sub("", lowered) in SORTING:
+    if lowered in SORTING or _NUMBERED.sub("", lowered) in SORTING or _SORTED_BY.fullmatch(lowered):
         return True
     parts = _AND.split(lowered)
     if len(parts) > 1 and all(part in SORTING or part in _SHORT_RECORDS for part in parts):

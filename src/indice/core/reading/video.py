@@ -896,6 +896,9 @@ class _LastWord:
 _LAST_WORD = re.compile(r"(?:^|[.\s_\[(-]+)(?P<word>[^\W_]+(?:-[A-Za-z0-9]{2,4})?)[\])]*$")
 
 
+_WHERE_SPOKEN = re.compile(r"(?:^|[.\s_\[(-]+)([^\W\d_]{4,})$")
+
+
 def _last_word(base: str, *, in_folder: bool) -> _LastWord | None:
     match = _LAST_WORD.search(base)
     if match is None:
@@ -903,6 +906,10 @@ def _last_word(base: str, *, in_folder: bool) -> _LastWord | None:
     word, cut, start = match["word"], match.start(), match.start("word")
     separator = base[cut:start]
     tag = language_of(word)
+    where = _WHERE_SPOKEN.search(base[:cut])
+    if tag is not None and where is not None and (told := language_of(f"{where[1]} {word}")) is not None:
+        word, tag, start, cut = base[where.start(1) : match.end("word")], told, where.start(1), where.start()
+        separator = where[0][: where.start(1) - where.start()]
     head, hyphen, tail = word.rpartition("-")
     if tag is None and hyphen and (tail.lower() in FLAGS or language_of(tail)):
         start += len(head) + 1  # `…-forced`: what stands before the hyphen is looked at next

@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 
 from .vocabulary import words_for
 
-__all__ = ["FIRST", "LANGUAGES", "LANGUAGE_NAMES", "NOTHING", "Word", "language_of"]
+__all__ = ["FIRST", "LANGUAGES", "LANGUAGE_NAMES", "NOTHING", "REGIONS", "Word", "language_of"]
 
 
 class Word(NamedTuple):
@@ -274,11 +274,32 @@ LANGUAGE_NAMES = frozenset(word for word in LANGUAGES if len(word) > 3)
 """Words long enough that they are no code."""
 
 
+_REGION_TABLE = """
+br brazil brazilian brasil brasileiro brésil brasilien
+ca canada canadian kanada canadien
+mx mexico mexican méxico
+gb british britain
+us american
+ch swiss switzerland schweiz suisse
+at austrian austria österreich
+be belgian flemish
+pt portugal
+es spain españa castilian
+hans simplified 简体
+hant traditional 繁體 繁体
+"""
+REGIONS = {word: line.split()[0] for line in _REGION_TABLE.strip().split("\n") for word in line.split()[1:]}
+"""Where a language is spoken, or how it is written, in words → what its tag says of that."""
+
+
 def language_of(word: str) -> str | None:
-    """The tag of a code or a name of a language (`ger` → `de`, `pt-BR` → `pt-br`), else None."""
+    """The tag of a code or a name of a language (`ger` → `de`, `pt-BR`, `Brazilian Portuguese` → `pt-br`), else None."""
     lowered = word.lower()
     if lowered in LANGUAGES:
         return LANGUAGES[lowered]
+    where, blank, name = lowered.partition(" ")
+    if blank and where in REGIONS and name in LANGUAGE_NAMES:
+        return f"{LANGUAGES[name]}-{REGIONS[where]}"
     for sign in "-_":
         main, found, region = lowered.partition(sign)
         if found and main in LANGUAGES and len(main) <= 3 and len(region) in (2, 3, 4) and region.isalnum():
