@@ -83,6 +83,20 @@ def test_the_steps_do_what_was_wanted_and_nothing_else(
     assert {before for before, after in moves if before != after} <= moved
 
 
+@given(st.lists(st.tuples(paths, paths), max_size=6), st.sets(paths, max_size=14))
+@settings(max_examples=600, deadline=None)
+def test_what_lies_elsewhere_makes_no_difference(moves: list[tuple[str, str]], names: set[str]) -> None:
+    """It is enough to know of the files in directories that moves begin or end in, by any spelling, and in those above."""
+    names = {name for name in names if not any(other.startswith(name + "/") for other in names)}
+    near = {""}
+    for path in (path for move in moves for path in move):
+        while path := path.rpartition("/")[0]:
+            near.add(path.casefold())
+    around = {name for name in names if name.rpartition("/")[0].casefold() in near}
+    folders = {name[:place] for name in names for place, letter in enumerate(name) if letter == "/"}
+    assert make_plan(moves, around, folders) == make_plan(moves, names)
+
+
 def test_a_whole_library_as_it_should_be() -> None:
     listing = listing_of(
         "movies",

@@ -55,6 +55,7 @@ from ..store.moved import (
 from ..store.seen import is_elsewhere
 from ..store.served import add_serving
 from ..store.stages import GROUPED, is_due
+from ..store.tallies import freshen
 from ..store.taught import corrections_of
 from .artwork import local_artwork
 from .check_changed import check_changed
@@ -157,6 +158,8 @@ def scan_library(
             hint="Plug the drive in, or check the share, and scan again.",
             reference="drive-gone",
         )
+    with database.begin() as db:
+        freshen(db, exactly=True)  # so that whoever looks next need not wait for it
     with database.begin() as db:
         db.get_one(Library, library_id).scanned_at = now()
     return _summary(counts)

@@ -11,7 +11,7 @@ import structlog
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from ..core.naming.plan import Conflict, as_it_should_be, make_plan
+from ..core.naming.plan import Conflict, as_it_should_be, make_plan, same_name
 from ..core.reading.siblings import read_listing
 from ..disk.journal import Identity, Journal, PlannedMove
 from ..disk.moves import Outcome, carry_out, left_alone, mend_all, undo
@@ -25,6 +25,7 @@ from ..store.jobs import announce
 from ..store.models import File, Finding, Folder, Library, Plan, now
 from ..store.paths import exact_path, kept_path
 from ..store.plans import follow_moves, plan_at
+from ..store.tallies import files_of_directories, freshen
 from ..store.taught import corrections_of
 from .check_changed import check_changed
 from .grouping import regroup
@@ -68,12 +69,9 @@ def draft_plan(db: Session, library_id: int, wish: Wish) -> Plan:
         wanted = _wanted(db, library, folder, wish)
         if not wanted:
             continue
-        names = [
-            os.fsdecode(bytes(p))
-            for p in db.scalars(select(File.path).where(File.folder_id == folder.id, File.state != "missing"))
-        ]
         allowed, foreign = _own(bytes(folder.path), library_id, wanted, others)
-        plan = make_plan(allowed, names)
+        around = _files_around(db, folder, allowed)
+        plan = make_plan(allowed, around.files, around.folders)
         conflicts += [*foreign, *plan.conflicts]
         moves += [(folder.id, before, after) for before, after in plan.moves]
     made = Plan(
@@ -162,27 +160,59 @@ def undo_plan(
 def _journal_of(db: Session, settings: Settings, plan: Plan) -> Journal:
     if plan.journal:
         return Journal.read(journal_folder(settings) / f"{plan.journal}.jsonl")
-    folders = {folder.id: bytes(folder.path) for folder in db.scalars(select(Folder))}
+    folders = {folder.id: folder for folder in db.scalars(select(Folder))}
     steps: list[PlannedMove] = []
     for folder_id in dict.fromkeys(row[0] for row in plan.moves):
-        root = folders.get(folder_id)
-        if root is None:
+        if folder_id not in folders:
             continue
+        root = bytes(folders[folder_id].path)
         moves = [(exact_path(before), exact_path(after)) for owner, before, after in plan.moves if owner == folder_id]
-        seen = {
-            os.fsdecode(bytes(path)): Identity(size, mtime)
-            for path, size, mtime in db.execute(
-                select(File.path, File.size_bytes, File.mtime_ns).where(
-                    File.folder_id == folder_id, File.state != "missing"
-                )
-            )
-        }
-        for step in make_plan(moves, seen.keys()).steps:
+        around = _files_around(db, folders[folder_id], moves)
+        for step in make_plan(moves, around.files, around.folders).steps:
             before, after = (os.path.join(root, os.fsencode(path)) for path in (step.before, step.after))
-            steps.append(PlannedMove(before, after, seen.get(step.before)))
+            steps.append(PlannedMove(before, after, around.files.get(step.before)))
     if not steps:
         raise IndiceError("There is nothing to move in this plan.", reference="plan-empty")
-    return Journal.create(journal_folder(settings), steps, title=plan.title, roots=sorted(folders.values()))
+    return Journal.create(
+        journal_folder(settings),
+        steps,
+        title=plan.title,
+        roots=sorted(bytes(folder.path) for folder in folders.values()),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Around:
+    """What may be in the way of moves."""
+
+    files: Mapping[str, Identity]
+    """Files in the directories that moves begin or end in, by any spelling, and in those above."""
+    folders: Collection[str]
+    """All folders, by the records."""
+
+
+def _files_around(db: Session, folder: Folder, moves: Sequence[tuple[str, str]]) -> _Around:
+    """What lies where files move from and to: a plan needs to know no more of a library, however large it is."""
+    freshen(db, exactly=True)
+    directories = files_of_directories(db, folder.id)
+    ends = {path.rpartition("/")[0] for move in moves for path in move}
+    near = {same_name(shown(os.fsencode(up))) for end in ends for up in (*_with_above(end), "")}
+    query = select(File.path, File.size_bytes, File.mtime_ns).where(
+        File.folder_id == folder.id,
+        File.state != "missing",
+        among_words(File.directory, [one for one in directories if same_name(one) in near]),
+    )
+    files = {os.fsdecode(bytes(path)): Identity(size, mtime) for path, size, mtime in db.execute(query)}
+    return _Around(files, {up for directory in directories for up in _with_above(directory)})
+
+
+def _with_above(directory: str) -> list[str]:
+    """A directory and those above it, but for the top."""
+    found: list[str] = []
+    while directory:
+        found.append(directory)
+        directory = directory.rpartition("/")[0]
+    return found
 
 
 def _watched(progress: Progress, step: str, journal: Journal, work: _Work) -> Outcome:

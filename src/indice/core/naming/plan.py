@@ -14,7 +14,7 @@ from ..reading.work import folder_role
 from .belongings import with_belongings
 from .listing import MAINS, Item, Listing
 
-__all__ = ["Conflict", "Plan", "Step", "as_it_should_be", "make_plan"]
+__all__ = ["Conflict", "Plan", "Step", "as_it_should_be", "make_plan", "same_name"]
 
 Move = tuple[str, str]
 LONGEST_NAME_BYTES = 255
@@ -57,11 +57,12 @@ def make_plan(
 ) -> Plan:
     """Steps for these moves.
 
-    `names` are all files there are, `folders` all folders. A target may be a name that another move leaves; two files that
+    `names` are the files there are, at least in the directories that moves begin or end in and in those above them;
+    `folders` are folders beside those that hold these files. A target may be a name that another move leaves; two files that
     swap go round by a third name, and so does one whose name changes in nothing but case. With `folds_case` two names
     that differ only in case or Unicode form count as one, as they do on many systems.
     """
-    key = _fold if folds_case else _same
+    key = same_name if folds_case else _same
     wanted: dict[str, str] = {}
     conflicts: list[Conflict] = []
     for before, after in moves:
@@ -84,7 +85,8 @@ def make_plan(
     return Plan(steps, tuple(sorted(conflicts, key=lambda c: c.before)), tuple(wanted.items()))
 
 
-def _fold(path: str) -> str:
+def same_name(path: str) -> str:
+    """What two paths have in common that many systems take for one: they differ in case or Unicode form alone."""
     return unicodedata.normalize("NFC", unicodedata.normalize("NFC", path).casefold())
 
 
@@ -117,7 +119,7 @@ def _collisions(
     wanted: dict[str, str], there: set[str], folder_keys: set[str], key: Callable[[str], str]
 ) -> Iterator[tuple[str, str]]:
     """Moves onto a name that stays taken, or that another move wants as well."""
-    staying = {key(name): name for name in there if name not in wanted}
+    staying = {key(name): name for name in sorted(there, reverse=True) if name not in wanted}
     targets = Counter(key(after) for after in wanted.values())
     target_folders: set[str] = set()
     for after in wanted.values():
@@ -220,8 +222,8 @@ def _beside(listing: Listing, moves: Mapping[str, str]) -> dict[str, str]:
         path = listing.convention.path(item.kind, {**item.reading, "main": main}, item.extension, original=item.stem)
         if path is not None:
             wanted[item.path] = path
-    counts = Counter(_fold(path) for path in wanted.values())
-    return {before: after for before, after in wanted.items() if counts[_fold(after)] == 1}
+    counts = Counter(same_name(path) for path in wanted.values())
+    return {before: after for before, after in wanted.items() if counts[same_name(after)] == 1}
 
 
 def _owner(listing: Listing, item: Item) -> Item | None:
