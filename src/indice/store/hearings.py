@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any
 
-from sqlalchemy import and_, or_, select, update
+from sqlalchemy import Select, and_, or_, select, update
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
@@ -35,9 +36,28 @@ class Unheard:
 def seasons_to_hear(db: Session, library_id: int) -> dict[int, list[Unheard]]:
     """Seasons in which an episode's file was not listened to as it is: season → its episodes' files in their order."""
     current = and_(Hearing.size_bytes == File.size_bytes, Hearing.mtime_ns == File.mtime_ns, Hearing.version == VERSION)
-    rows = db.execute(
-        select(Entry.parent_id, Entry.id, File.id, Folder.path, File.path, File.size_bytes, File.mtime_ns, current)
-        .join(File, File.entry_id == Entry.id)
+    with_new = db.scalars(_of_episodes(library_id, Entry.parent_id).where(current.is_not(True)).distinct()).all()
+    asked = _of_episodes(
+        library_id, Entry.parent_id, Entry.id, File.id, Folder.path, File.path, File.size_bytes, File.mtime_ns, current
+    )
+    order = (Entry.parent_id, Entry.number, Entry.id, File.serves != "main", File.shown)
+    rows = db.execute(asked.where(among(Entry.parent_id, with_new)).order_by(*order)).all() if with_new else ()
+    seasons: dict[int, dict[int, Unheard]] = defaultdict(dict)
+    for season, entry, file, root, path, size, changed, heard in rows:
+        # of several files of an episode the first is listened to
+        seasons[season or 0].setdefault(entry, Unheard(file, bytes(root), bytes(path), size, changed, bool(heard)))
+    return {
+        season: list(files.values())
+        for season, files in seasons.items()
+        if len(files) > 1 and not all(one.is_heard for one in files.values())
+    }
+
+
+def _of_episodes(library_id: int, *asked: Any) -> Select[Any]:
+    """Files of a library that are episodes of a season, with what was heard of them."""
+    return (
+        select(*asked)
+        .join_from(Entry, File, File.entry_id == Entry.id)
         .join(Folder, Folder.id == File.folder_id)
         .outerjoin(Hearing, Hearing.file_id == File.id)
         .where(
@@ -49,17 +69,7 @@ def seasons_to_hear(db: Session, library_id: int) -> dict[int, list[Unheard]]:
             File.problem == "",
             or_(File.serves == "main", File.serves == "version"),
         )
-        .order_by(Entry.parent_id, Entry.number, Entry.id, File.serves != "main", File.shown)
-    ).all()
-    seasons: dict[int, dict[int, Unheard]] = defaultdict(dict)
-    for season, entry, file, root, path, size, changed, heard in rows:
-        # of several files of an episode the first is listened to
-        seasons[season or 0].setdefault(entry, Unheard(file, bytes(root), bytes(path), size, changed, bool(heard)))
-    return {
-        season: list(files.values())
-        for season, files in seasons.items()
-        if len(files) > 1 and not all(one.is_heard for one in files.values())
-    }
+    )
 
 
 def keep_heard(db: Session, file: Unheard, last_from: float, first: bytes, last: bytes) -> None:

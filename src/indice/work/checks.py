@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from itertools import islice
 from typing import Any
 
-from sqlalchemy import delete, select
+from sqlalchemy import delete, select, text
 
 from ..core.naming.checks import Finding as Found
 from ..core.naming.checks import settle
@@ -44,6 +44,8 @@ def check_library(database: Database, library_id: int) -> int:
                 insert_rows(db, Finding, rows_of(some, library, folder.id))
         note_done(db, CHECKED, library_id)
         settle_stirred(db, library_id)
+        if count > AT_ONCE:
+            db.execute(text("analyze finding"))  # else the planner takes the table for as short as it was
     return count
 
 
