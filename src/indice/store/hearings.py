@@ -53,7 +53,7 @@ def seasons_to_hear(db: Session, library_id: int) -> dict[int, list[Unheard]]:
     }
 
 
-def _of_episodes(library_id: int, *asked: Any) -> Select[Any]:
+def _of_episodes(library_id: int, *asked: Any) -> Select[*tuple[Any, ...]]:
     """Files of a library that are episodes of a season, with what was heard of them."""
     return (
         select(*asked)
