@@ -319,7 +319,8 @@ export const de: Messages = {
     newName: 'Neuer Name',
     review: 'Plan ansehen',
     acceptedMany: '{n} angenommen',
-    acceptedOf: '{n} angenommen, {files} Dateien würden umziehen',
+    acceptedOf:
+      '{n} angenommen, eine Datei würde umziehen | {n} angenommen, {files} Dateien würden umziehen',
     nothingAccepted: 'Noch nichts angenommen',
     acceptAll: 'den sicheren annehmen | alle {n} sicheren annehmen',
     whole: 'Die ganze Bibliothek, wie sie sein soll',

@@ -311,7 +311,7 @@ export const en = {
     newName: 'New name',
     review: 'Review the plan',
     acceptedMany: '{n} accepted',
-    acceptedOf: '{n} accepted, {files} files would move',
+    acceptedOf: '{n} accepted, one file would move | {n} accepted, {files} files would move',
     nothingAccepted: 'Nothing accepted yet',
     acceptAll: 'accept the safe one | accept all {n} safe ones',
     whole: 'The whole library as it should be',

@@ -4,7 +4,7 @@ import { useI18n } from 'vue-i18n'
 
 defineProps<{ accepted: number; moving: number; mendable: number }>()
 const emit = defineEmits<{ review: []; acceptAll: [] }>()
-const { t } = useI18n()
+const { t, n } = useI18n()
 </script>
 
 <template>
@@ -15,8 +15,8 @@ const { t } = useI18n()
     <b>{{
       accepted
         ? moving
-          ? t('names.acceptedOf', { n: accepted, files: moving })
-          : t('names.acceptedMany', { n: accepted })
+          ? t('names.acceptedOf', { n: n(accepted), files: n(moving) }, moving)
+          : t('names.acceptedMany', { n: n(accepted) })
         : t('names.nothingAccepted')
     }}</b>
     <button v-if="mendable" class="link" @click="emit('acceptAll')">

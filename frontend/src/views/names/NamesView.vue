@@ -16,13 +16,13 @@ import NamesNav from './NamesNav.vue'
 import PlanSheet from './PlanSheet.vue'
 import { useFindings } from './useFindings'
 
-const { t } = useI18n()
+const { t, n } = useI18n()
 const router = useRouter()
 const choices = useChoices()
 const sheet = usePlans()
 const { slug, library, libraries, data, error, refetch, checks, check, titles, names, ...found } =
   useFindings()
-const { perLibrary, all, shown, rows, partners, groups, ordered, excuse } = found
+const { perLibrary, all, shown, partners, groups, ordered, excuse } = found
 watch(data, (now) => now && choices.prune(now.since))
 const why = ref(false)
 const at = ref(0)
@@ -153,7 +153,7 @@ useKeys({
       <template v-else-if="data">
         <div class="head">
           <h1>{{ check?.title ?? names[library ?? 0] ?? t('names.all') }}</h1>
-          <span class="soft">{{ data.total > shown.length ? data.total : rows.length }}</span>
+          <span class="soft">{{ n(data.total) }}</span>
           <button v-if="check" class="link why" :aria-expanded="why" @click="why = !why">
             {{ t('names.why') }}
           </button>
@@ -194,7 +194,7 @@ useKeys({
             />
           </template>
           <p v-if="data.total > shown.length" class="where soft">
-            {{ t('names.firstShown', { n: shown.length, all: data.total }) }}
+            {{ t('names.firstShown', { n: n(shown.length), all: n(data.total) }) }}
           </p>
         </div>
         <EmptyPlace

@@ -95,6 +95,6 @@ export function useFindings() {
   }
   return {
     ...{ slug, library, libraries, data, error, refetch, checks, check, titles, names },
-    ...{ perLibrary, all, shown, rows, partners, groups, ordered, excuse, mendable },
+    ...{ perLibrary, all, shown, partners, groups, ordered, excuse, mendable },
   }
 }
