@@ -88,6 +88,21 @@ def test_a_year_that_stands_at_its_words(folder: str, event: str | None) -> None
 
 
 @pytest.mark.parametrize(
+    ("library", "path", "expected"),
+    [
+        ("photos", "scan_2019-03-04_001.jpg", {"taken": "2019-03-04", "sequence": 1, "marks": ["scan"]}),
+        ("photos", "Elba 2014 bis 2016/DSC_0077.JPG", {"event": "Elba", "sequence": 77}),
+        ("photos", "Elba 2014 - 2016/DSC_0077.JPG", {"event": "Elba"}),
+        ("home-videos", "VHS 03 - 1988 bis 1990/Kassette 3 Teil 2.avi", {"event": None}),
+        ("home-videos", "Super 8 Filme/Rolle 3.mov", {"event": None, "title": "Rolle 3"}),
+        ("home-videos", "VHS 1991 - Garten/Garten.avi", {"event": "Garten"}),
+    ],
+)
+def test_tapes_and_scans(library: str, path: str, expected: dict[str, Any]) -> None:
+    assert told(path, library, expected) == expected
+
+
+@pytest.mark.parametrize(
     ("folder", "sorts"),
     [
         ("By Genre", True),

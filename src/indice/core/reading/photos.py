@@ -52,7 +52,7 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
     (
         re.compile(
-            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative|neg)[\s_-]*(?:[0-9]{1,8}[-_])?(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative|neg)[\s_-]*(?:[0-9]{1,8}[-_]|\x01+[\s_-]+)?(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
             re.I,
         ),
         "scanner's number",
@@ -138,7 +138,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ),
     ("messenger", re.compile(r"^(?:IMG|VID|AUD|PTT|STK)-[0-9]{8}-WA[0-9]+|^(?:received[_ -]|signal-)[0-9]{4,}", re.I)),
 )
-_SEQUENCE_START = re.compile(r"_?[^\W\d_]{1,13}[\s_-]{0,3}[^\W\d_]?[0-9]|[0-9]{3}|G[XHLPS]AA", re.I)
+_SEQUENCE_START = re.compile(r"_?[^\W\d_]{1,13}[\s_-]{0,3}(?:[^\W\d_]?[0-9]|\x01)|[0-9]{3}|G[XHLPS]AA", re.I)
 """What every name that a camera writes begins like; most other names are told by this alone."""
 _EDITED_PHONE = re.compile(r"IMG_E[0-9]{4}")
 _CAMERA_DIGITS = re.compile(r"(?:IMGP?|DSC|P)[0-9]{7,8}$")
@@ -660,7 +660,7 @@ def _without_year(text: str) -> tuple[str, bool]:
     short = re.search(r"(?<=[^\W\d_])\s*['’](?P<y>[0-9]{2})$", text)
     if short is not None:
         return text[: short.start()], True
-    shorter = re.sub(rf"[\s,_(\[–-]+{_YEAR_TEXT}(?:[-–/]{_YEAR_TEXT})?[)\]]?$", "", text)
+    shorter = _YEARS_LAST.sub("", text)
     if shorter and shorter != text:
         return shorter, True
     glued = _GLUED_YEAR.search(text)
@@ -680,6 +680,11 @@ def _without_year(text: str) -> tuple[str, bool]:
     return (text[lead.end() :], True) if lead else (text, False)
 
 
+_YEARS_LAST = re.compile(
+    rf"[\s,_(\[–-]+ {_YEAR_TEXT} (?: (?: \s?[-–/]\s? | \s (?: {_TILL_WORDS} ) \s ) {_YEAR_TEXT} )? [)\]]? $",
+    re.VERBOSE | re.IGNORECASE,
+)
+"""A year, or a stretch of years, behind words: `Elba 2014`, `Tapes - 1988 bis 1990`."""
 _GLUED_YEAR = re.compile(
     rf"(?<=[^\W\d_a-zà-öø-ÿ]){_YEAR_TEXT}$ | (?<=[^\W\d_]{{4}}){_YEAR_TEXT}$ | ^{_YEAR_TEXT}(?=[^\W\d_]{{4}} | [^\W\d_a-zà-öø-ÿ]{{2}})",
     re.VERBOSE | re.IGNORECASE,
