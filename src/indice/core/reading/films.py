@@ -31,6 +31,7 @@ _ORDER = re.compile(r"0[0-9]\s+(?=\S)|[0-9]{1,2}(?:\.\s+|\s+[-–]\s+)(?=\S)")
 
 _Year = tuple[int, int, int | str, bool]
 """Where it stands, what it says (of a recording its day), and whether in brackets."""
+_OF_YEARS = re.compile(r"[0-9\s,–-]")
 
 
 def read_film(seen: Scan, work: Work, begin: int) -> None:
@@ -169,11 +170,7 @@ def _edition_in_head(seen: Scan, work: Work, begin: int, head_end: int) -> int:
 def _year_bracket(seen: Scan, year: tuple[int, int, int, bool]) -> bool:
     """Whether the bracket says the year alone, or the year with technical words."""
     bracket = next(b for b in seen.brackets if b.start < year[0] < b.end)
-    return (
-        bracket.technical
-        or not re.sub(r"[0-9\s,–-]", "", bracket.inner)
-        or bracket.inner.strip().startswith(str(year[2]))
-    )
+    return bracket.technical or not _OF_YEARS.sub("", bracket.inner) or bracket.inner.strip().startswith(str(year[2]))
 
 
 def _take_part(seen: Scan, work: Work, after: int, has_year: bool) -> None:

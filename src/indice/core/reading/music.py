@@ -504,6 +504,18 @@ def _blank(found: re.Match[str]) -> str:
     return " " * len(found.group())
 
 
+_CARRIER = re.compile(
+    r"""
+    (?<! [^\W_] )
+    (?: (?P<cd> cd (?: rip | -rip | [ ]rip | (?-i: [SM] ) )? ) | (?P<vinyl> vinyl (?: [ ]?rip )? | lp )
+      | (?P<cassette> cassette | tape (?: rip )? | mc ) )
+    (?! [^\W_] )
+    """,
+    re.IGNORECASE | re.VERBOSE,
+)
+"""What the sound was taken from."""
+
+
 def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
     audio: list[str] = []
     closed = [b for b in seen.brackets if b.technical or re.search(r"(?i)flac|mp3|web|vinyl|kbps|khz|bit", b.inner)]
@@ -520,10 +532,7 @@ def _music_technical(folder: Folder, seen: Scan, start: int) -> None:
                 name == "source" and value in ("web",)
             ):
                 folder.technical.setdefault(name, (value, tech.start, tech.end))
-    for match in re.finditer(
-        r"(?i)(?<![^\W_])(?:(?P<cd>cd(?:rip|-rip| rip|(?-i:[SM]))?)|(?P<vinyl>vinyl(?: ?rip)?|lp)|(?P<cassette>cassette|tape(?:rip)?|mc))(?![^\W_])",
-        seen.text,
-    ):
+    for match in _CARRIER.finditer(seen.text):
         if match.start() >= start and (
             any(b.start < match.start() < b.end for b in seen.brackets) or _scene_of(seen.text)
         ):
@@ -1434,6 +1443,22 @@ def _is_who_plays(name: str, folder_artist: str, told: _Parts) -> bool:
     return any(known in f" {fold(held)} " for held in re.findall(r"[(\[]([^)\]]+)[)\]]", told.body[told.cuts[0][1] :]))
 
 
+_ISSUE_OF_A_SONG = re.compile(
+    r"""
+    [\s_]* [(\[]
+    (?P<words>
+        (?: [0-9]{4} [\s_]+ )? (?: digital (?: ly )? [\s_]+ )? remaster (?: ed )? (?: [\s_]+ [0-9]{4} )? (?: [\s_]+ version )?
+      | deluxe (?: [\s_] edition )? | bonus [\s_] track | unabridged | explicit
+    )
+    [)\]]
+    """,
+    re.IGNORECASE | re.VERBOSE,
+)
+_SECOND_COPY = re.compile(r"\s\([1-9]\)$")
+"""The second copy of a file."""
+_RATE_AT_END = re.compile(rf"\s*\[(?:{'|'.join(_RATES)})(?:\s?kbps|k)?\]$", re.IGNORECASE)
+
+
 def _own_title(
     reading: Reading, body: str, offset: int, at: int, underscored: bool, *, after_dot: bool = False
 ) -> None:
@@ -1449,14 +1474,7 @@ def _own_title(
             )
             body = body[: guest.start()] + body[guest.end() :]
     edition = next(
-        (
-            m
-            for m in re.finditer(
-                r"[\s_]*[(\[](?P<words>(?:[0-9]{4}[\s_]+)?(?:digital(?:ly)?[\s_]+)?remaster(?:ed)?(?:[\s_]+[0-9]{4})?(?:[\s_]+version)?|deluxe(?:[\s_]edition)?|bonus[\s_]track|unabridged|explicit)[)\]]",
-                body,
-                re.IGNORECASE,
-            )
-        ),
+        (m for m in _ISSUE_OF_A_SONG.finditer(body)),
         None,
     )
     if edition:
@@ -1480,8 +1498,8 @@ def _own_title(
                 reading.facts.pop(key, None)
                 reading.put(key, value, (at + offset + start, at + offset + end), "technical word of the track")
             body = body[: bracket.start] + body[bracket.end :]
-    body = re.sub(r"\s\([1-9]\)$", "", body)  # the second copy of a file
-    body = re.sub(rf"\s*\[(?:{'|'.join(_RATES)})(?:\s?kbps|k)?\]$", "", body, flags=re.IGNORECASE)
+    body = _SECOND_COPY.sub("", body)
+    body = _RATE_AT_END.sub("", body)
     dotted = seen.dotted and " " not in body and (body.count(".") > 1 or after_dot)
     title = tidy_title(body, dotted=dotted, articles=False) if body.strip() else ""
     title = title if title else body.strip(" _-") if body.strip(" _-.") else ""

@@ -154,6 +154,11 @@ _MACHINE = re.compile(
 )
 _MONTH_YEAR = re.compile(r"[\s,]+(?P<name>[^\W\d_]{3,12})\.?(?:\s*[-–/&]\s*[^\W\d_]{3,12}\.?)?\s+(?:18|19|20)[0-9]{2}$")
 _LAST_MONTH_YEAR = re.compile(r"[\s,–-]+(?P<name>[^\W\d_]{3,12})\.?[\s-]+(?:18|19|20)[0-9]{2}$")
+_EXPLAINED = re.compile(r"[\x00\x01]+")
+_MESSENGER_DAY = re.compile(r"(?:IMG|VID)-\x01+-WA(?P<n>[0-9]{4,5})")
+_DRONE_DAY = re.compile(r"DJI_\x01+_(?P<n>[0-9]{4})(?:_[A-Z])?")
+_BEHIND_DAY = re.compile(r"\x01+_(?P<n>[0-9]{3,4})(?:_[A-Z])?$")
+"""Running numbers behind a day and a time, which are blanked out by then."""
 
 
 def is_camera_name(stem: str) -> bool:
@@ -266,13 +271,11 @@ def _when(match: re.Match[str]) -> str | None:
 
 
 def _own_sequence(reading: Reading, stem: str, rest: str, at: int) -> str:
-    lead = re.match(r"^\x00+", rest)
-    shift = lead.end() if lead else 0
+    shift = len(rest) - len(rest.lstrip("\x00"))
     found = _first_sequence(rest[shift:])
     if found is None:
-        messenger = re.match(r"^(?:IMG|VID)-\x01+-WA(?P<n>[0-9]{4,5})", rest)
-        drone = re.match(r"^DJI_\x01+_(?P<n>[0-9]{4})(?:_[A-Z])?", rest)
-        later = messenger or drone or _LATER.search(rest) or (re.match(r"^\x01+_(?P<n>[0-9]{3,4})(?:_[A-Z])?$", rest))
+        messenger, drone = _MESSENGER_DAY.match(rest), _DRONE_DAY.match(rest)
+        later = messenger or drone or _LATER.search(rest) or _BEHIND_DAY.match(rest)
         if later is None or (drone is None and messenger is None and _is_hour_after_day(reading, rest, later)):
             return rest
         found = (later, "camera's running number")
@@ -309,7 +312,7 @@ _WRITES_STAMPS = re.compile(r"[A-Z]{2,4}_")
 
 def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
     """What is left of the name is what a person typed."""
-    left = re.split(r"[\x00\x01]+", _HOUR.sub("\x01", rest))
+    left = _EXPLAINED.split(_HOUR.sub("\x01", rest))
     taken = "\x00" in rest or "\x01" in rest
     pieces: list[str] = []
     for place, piece in enumerate(left):

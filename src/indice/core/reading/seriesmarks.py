@@ -127,6 +127,7 @@ _SPELLED = {
     )
     for word in words
 }
+_MORE_NUMBERS = re.compile(r"([-–+&]?)[\s._]?(?:e|ep|x|s[0-9]{1,2}e|[0-9]{1,2}x(?=[0-9]))?([0-9]{1,4})", re.IGNORECASE)
 
 
 def number(text: str) -> int:
@@ -148,9 +149,7 @@ def iso_date(match: re.Match[str]) -> str:
 def span_numbers(first: int, more: str) -> list[int]:
     """The episode numbers of a mark: `3`, `-E05` → 3, 4, 5; `E04E05` → 3, 4, 5."""
     numbers = [first]
-    for sign, digits in re.findall(
-        r"([-–+&]?)[\s._]?(?:e|ep|x|s[0-9]{1,2}e|[0-9]{1,2}x(?=[0-9]))?([0-9]{1,4})", more or "", re.IGNORECASE
-    ):
+    for sign, digits in _MORE_NUMBERS.findall(more or ""):
         value = int(digits)
         if value <= numbers[-1] or value > numbers[-1] + 200:
             continue

@@ -272,10 +272,10 @@ def _fuller(own: Found, its: Found) -> bool:
 
 def _abbreviates(own: str, its: str) -> bool:
     """Whether a name is the initials of the folder's title, with its article or without."""
-    short = re.sub(r"[\s._-]", "", own).casefold()
+    short = _BETWEEN_WORDS.sub("", own).casefold()
     if " " in own.strip() or len(short) < 2:
         return False
-    whole = re.findall(r"[^\W_]+", its.casefold())
+    whole = _ONE_WORD.findall(its.casefold())
     return any(short == "".join(word[0] for word in words) for words in (whole, without_accents(its).split()))
 
 
@@ -597,12 +597,16 @@ _ENDINGS = tuple(
     for spelled in EXTRA_WORDS
     for word in {spelled, spelled.replace(" ", "."), spelled.replace(" ", "_"), spelled.replace(" ", "")}
 )
+_LAST_TWO = frozenset(word[-2:] for word in _ENDINGS)
+"""Most names do not end as any of them, which is told soonest by their last two letters."""
+_BETWEEN_WORDS = re.compile(r"[\s._-]+")
+_ONE_WORD = re.compile(r"[^\W_]+")
 _SPACED_SUFFIX = re.compile(r"[\s(\[](trailer|sample|teaser)(?:[\s._-]?#?[0-9]{1,2})?[)\]]?$", re.IGNORECASE)
 _ANY_YEAR = re.compile(r"(?:19|20)[0-9]{2}")
 
 
 def _role_word(word: str) -> str | None:
-    spaced = re.sub(r"[\s._-]+", " ", word.strip().lower())
+    spaced = _BETWEEN_WORDS.sub(" ", word.strip().lower())
     return (
         EXTRA_WORDS.get(spaced) or EXTRA_WORDS.get(spaced.replace(" ", "")) or EXTRA_WORDS.get(spaced.replace(" ", "-"))
     )
@@ -622,7 +626,8 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     if series and (mark := SXXEYY.search(stem)) and not int(mark["season"] or mark["season2"] or 1):
         folders = []  # a special that counts itself is an episode, wherever it lies
     bare = _role_word(stem.rstrip("0123456789 ")) if len(stem) <= LONGEST_ROLE else None
-    ending = stem.rstrip("0123456789)]# ._-").lower().endswith(_ENDINGS)
+    end = stem.rstrip("0123456789)]# ._-").lower()
+    ending = end[-2:] in _LAST_TWO and end.endswith(_ENDINGS)
     for index in range(len(folders) - 1, -1, -1):
         lowered = _spaced(folders[index])
         if lowered in EXTRA_FOLDERS and index > 0:

@@ -14,6 +14,7 @@ from .scan import scan
 from .seriesmarks import SEASON_FOLDER, SPECIAL_FOLDER
 
 __all__ = ["Found", "Work", "folder_role", "read_work"]
+_ONE_OF_DISCS = re.compile(r"(?:cd|disc|disk|dvd|part|pt)[\s._-]*[0-9a-d]")
 
 
 def folder_role(name: str) -> str:
@@ -33,7 +34,7 @@ def _folder_role(name: str) -> str:
         return "subs"
     if SPECIAL_FOLDER.match(lowered):
         return "special"
-    if re.fullmatch(r"(?:cd|disc|disk|dvd|part|pt)[\s._-]*[0-9a-d]", lowered):
+    if _ONE_OF_DISCS.fullmatch(lowered):
         return "disc"
     found = SEASON_FOLDER.match(name)
     if found and not found["title"]:
