@@ -8,13 +8,15 @@ from pathlib import Path
 import pytest
 from sqlalchemy import event, select
 
-from indice.core.naming.plan import make_plan
+from indice.core.naming.plan import as_it_should_be, make_plan
 from indice.store.database import Database
 from indice.store.files import save_files
-from indice.store.models import File, Finding
+from indice.store.models import File, Finding, Folder, Library
+from indice.store.tallies import freshen
+from indice.work.items import listing_of
 from indice.work.tidy import Wish, draft_plan
 
-from .test_grouping_near import as_found, empty_library
+from .test_grouping_near import as_found, empty_library, names
 
 FOLDERS = (
     "",
@@ -78,3 +80,36 @@ def test_a_plan_for_one_file_reads_no_more_than_its_folders(database: Database, 
         assert len(plan.moves) == 1
         assert read == [2], "the two files of its folder, of 300"
         assert len(list(db.scalars(select(File.id)))) == 300
+
+
+@pytest.mark.parametrize("kind", ["movies", "series", "music", "photos", "mixed"])
+@pytest.mark.parametrize("seed", range(3))
+def test_a_folder_as_it_should_be_is_so_within_the_whole(
+    database: Database, tmp_path: Path, kind: str, seed: int
+) -> None:
+    """Each folder, and some files, by themselves: the moves are those that a look at the whole library gives for them."""
+    draw = random.Random(f"should {kind} {seed}")
+    with database.begin() as db:
+        library_id, folder_id = empty_library(db, kind, tmp_path)
+        drawn = {
+            names(draw.choice(("movies", "series", "music", "photos")) if kind == "mixed" else kind, draw)
+            for _ in range(60)
+        }
+        sorted_apart = {f"{draw.choice(('Kids', 'Drama', 'A-F'))}/{path}" for path in draw.sample(sorted(drawn), 12)}
+        paths = sorted(drawn | sorted_apart)
+        save_files(db, folder_id, [as_found(db, kind, path) for path in paths])
+        for path in paths:
+            (tmp_path / path).parent.mkdir(parents=True, exist_ok=True)
+            (tmp_path / path).touch()
+    with database.begin() as db:
+        freshen(db, exactly=True)
+        whole = listing_of(db, db.get_one(Library, library_id), db.get_one(Folder, folder_id))
+        folders = {path[:place] for path in paths for place, letter in enumerate(path) if letter == "/"}
+        moved = 0
+        for below in sorted(folders | set(draw.sample(paths, 10))):
+            chosen = {path for path in paths if path == below or path.startswith(f"{below}/")}
+            expected = make_plan(as_it_should_be(whole, paths=chosen), paths)
+            plan = draft_plan(db, library_id, Wish(below=below))
+            assert [(before, after) for _, before, after in plan.moves] == list(expected.moves), below
+            moved += len(plan.moves)
+        assert moved

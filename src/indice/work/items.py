@@ -10,6 +10,8 @@ from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session, defer
 
 from ..core.naming.checks import Item, Listing
+from ..core.naming.checks.units import shell_above, unit_of, with_files_of
+from ..disk.walk import shown
 from ..store.among import among_words
 from ..store.catalog import facts_for_names
 from ..store.conventions import convention_of
@@ -17,7 +19,15 @@ from ..store.models import File, Folder, Library
 from ..store.paths import ODD
 from ..store.tallies import files_of_directories
 
-__all__ = ["directory_of", "files_by_directory", "folders_on_disk", "is_looked_inside", "items_where", "listing_of"]
+__all__ = [
+    "directory_of",
+    "files_by_directory",
+    "folders_on_disk",
+    "is_looked_inside",
+    "items_where",
+    "listing_around",
+    "listing_of",
+]
 
 
 def _item_of(file: File, known: Mapping[str, Any] | None = None) -> Item:
@@ -68,6 +78,25 @@ def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
         folders=folders_on_disk(bytes(folder.path)),
         looked_inside=is_looked_inside(db, folder),
         convention=convention_of(db, library.convention),
+    )
+
+
+def listing_around(db: Session, library: Library, folder: Folder, place: str) -> Listing:
+    """The part of a library's folder that tells how the files at a place should be called: what lies there, whole units."""
+    root = bytes(folder.path)
+    directories = files_by_directory(db, folder)
+    holder = place.rpartition("/")[0]
+    inside = {d for d in directories if d in (place, holder) or d.startswith(f"{place}/")}
+    units = {unit for d in inside if (unit := unit_of(d)) is not None}
+    shells = {shell for d in inside if unit_of(d) is None for shell in (d, with_files_of(d))}
+    near = [d for d in directories if unit_of(d) in units or (unit_of(d) is None and with_files_of(d) in shells)]
+    return Listing(
+        library=library.kind,
+        items=items_where(db, folder, among_words(File.directory, [shown(os.fsencode(d)) for d in near])),
+        folders=[name for unit in units for name in folders_on_disk(root, unit)],
+        looked_inside=is_looked_inside(db, folder),
+        convention=convention_of(db, library.convention),
+        outside=frozenset(up for d in near for up in shell_above(d)),
     )
 
 

@@ -29,7 +29,7 @@ from ..store.tallies import files_of_directories, freshen
 from ..store.taught import corrections_of
 from .check_changed import check_changed
 from .grouping import regroup
-from .items import listing_of
+from .items import listing_around, listing_of
 from .progress import Progress, Stopped
 from .scan import new_file
 
@@ -88,11 +88,11 @@ def draft_plan(db: Session, library_id: int, wish: Wish) -> Plan:
 
 def _wanted(db: Session, library: Library, folder: Folder, wish: Wish) -> list[tuple[str, str]]:
     if wish.below is not None:
-        listing = listing_of(db, library, folder)
         below = exact_path(wish.below).rstrip("/")
-        paths = (
-            None if not below else {i.path for i in listing.items if i.path == below or i.path.startswith(below + "/")}
-        )
+        if not below:
+            return list(as_it_should_be(listing_of(db, library, folder)))
+        listing = listing_around(db, library, folder, below)
+        paths = {item.path for item in listing.items if item.path == below or item.path.startswith(below + "/")}
         return list(as_it_should_be(listing, paths=paths))
     wanted: dict[str, str] = {}
     query = select(Finding).where(among(Finding.id, wish.findings), Finding.folder_id == folder.id).order_by(Finding.id)
