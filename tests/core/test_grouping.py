@@ -265,6 +265,27 @@ def test_files_of_one_press_of_the_shutter_are_one_photo(
     assert owners <= {grouped.serves[number][0] for number, role in enumerate(told) if role == "main"}
 
 
+@pytest.mark.parametrize(
+    ("paths", "told"),
+    [
+        (("Quay/RAW/DSC04711.ARW", "Quay/DSC04711.JPG"), ["raw", "main"]),
+        (("Quay/DSC04711.ARW", "Quay/JPG/DSC04711.JPG"), ["raw", "main"]),
+        (("Quay/raw/DSC04711.ARW", "Quay/jpeg/dsc04711.jpg"), ["raw", "main"]),
+        (("RAW/DSC04711.ARW", "DSC04711.JPG"), ["raw", "main"]),
+        (("Quay/NEF/DSC_0411.NEF", "Quay/DSC_0411.JPG", "Quay/DSC_0412.JPG"), ["raw", "main", "main"]),
+        (("Quay/JPG/DSC04711.JPG", "Quay/DSC04711.JPG"), ["main", "main"]),  # two pictures, whatever they show
+        (("Quay/RAW/DSC04711.ARW", "Pier/DSC04711.JPG"), ["main", "main"]),  # another occasion
+        (("Quay/RAW/DSC04711.ARW", "Quay/Best/DSC04711.JPG"), ["main", "main"]),  # what is there was chosen
+        (("Quay/RAW/IMG_0411.DNG", "Quay/IMG_0411.MOV"), ["main", "main"]),  # moves with what lies beside it only
+    ],
+)
+def test_raw_files_in_a_folder_of_their_own(paths: tuple[str, ...], told: list[str]) -> None:
+    grouped = group(shot_views(*(f"2021/2021-05-01 Ferry/{path}" for path in paths), seconds=2.0))
+    assert [grouped.serves[number][1] for number in range(len(paths))] == told
+    owners = {grouped.serves[number][0] for number, role in enumerate(told) if role == "raw"}
+    assert owners <= {grouped.serves[number][0] for number, role in enumerate(told) if role == "main"}
+
+
 def test_files_of_one_name_in_two_folders_are_two_shots() -> None:
     grouped = group(shot_views("2021/Quay/IMG_0411.HEIC", "2021/Pier/IMG_0411.MOV", seconds=2.0))
     assert [grouped.serves[number][1] for number in (0, 1)] == ["main", "main"]

@@ -84,6 +84,9 @@ def names(kind: str, draw: random.Random) -> str:
             f"{title}/IMG_201{draw.randint(0, 9)}0101_101500.jpg",
             f"IMG_201908{day:02d}_101500.jpg",
             f"{title}/VID_201908{day:02d}_101500.mp4",
+            f"{title}/{draw.choice(('RAW/', 'raw/', ''))}IMG_201908{day % 3:02d}_101500.dng",
+            f"{title}/{draw.choice(('JPG/', ''))}IMG_201908{day % 3:02d}_101500.jpg",
+            f"{draw.choice(('RAW/', ''))}IMG_201908{day % 3:02d}_101500.{draw.choice(('dng', 'jpg'))}",
         )
     )
 

@@ -407,7 +407,7 @@ class File(Base):
         Index("ix_file_absent", "folder_id", "state", postgresql_where=text("state <> 'present'")),
         *(
             Index(f"ix_file_{stage}", "folder_id", "id", postgresql_where=text(f"{stage} < {version}"))
-            for stage, version in (("looked_by", 1), ("grouped_by", 2), ("checked_by", 1))
+            for stage, version in (("looked_by", 1), ("grouped_by", 3), ("checked_by", 1))
         ),
         Index("ix_file_pictured_by", "folder_id", "id", postgresql_where=text(f"pictured_by < 1 and {GIVES_PICTURES}")),
     )

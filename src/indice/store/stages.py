@@ -49,7 +49,7 @@ READ = Stage(File.read_by, 1)
 """Raise the version when reading says something else of the same name."""
 LOOKED = Stage(File.looked_by, 1)
 PICTURED = Stage(File.pictured_by, 1, of=GIVES_PICTURES)
-GROUPED = Stage(File.grouped_by, 2)
+GROUPED = Stage(File.grouped_by, 3)
 CHECKED = Stage(File.checked_by, 1)
 
 

@@ -14,7 +14,7 @@ from typing import Any
 from sqlalchemy import or_, select, text
 from sqlalchemy.orm import Session
 
-from ..core.grouping import EntryDraft, Grouped, home_of
+from ..core.grouping import EntryDraft, Grouped, folder_of_shot, home_of
 from ..core.reading.scan import without_accents
 from .among import among, among_words
 from .models import Entry, File, Folder
@@ -168,6 +168,9 @@ class Vicinity:
             below = self._below(home)
             wanted |= set(below) if len(below) <= SMALL_HOME else {d for d in below if home_of(d) == home}
         wanted |= set(pending) | self._under_sidecars(pending)
+        for shots in {folder_of_shot(directory) for directory in pending}:
+            below = self._below(shots) if shots else [directory for directory in self._all if "/" not in directory]
+            wanted |= {directory for directory in below if folder_of_shot(directory) == shots}
         wanted -= self._directories
         self._directories |= wanted
         rows = self._rows(among_words(File.directory, wanted))
