@@ -4,19 +4,26 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from pathlib import Path
 
 import psycopg
 import pytest
+from alembic import command
+from alembic.config import Config
 from sqlalchemy import text
 
+import indice.store.database as database_module
 import indice.upgrading as upgrading
 from indice.errors import IndiceError
 from indice.settings import Settings
 from indice.store.cluster import Cluster
 from indice.store.database import Database, head_version, version_of
+from indice.store.models import Base
 from indice.upgrading import KEPT, upgrade
 
 OLD = "0019"
+STEPPED = "0038"
+"""From here on each step is taken back as well."""
 
 
 @pytest.fixture
@@ -52,6 +59,34 @@ def test_records_come_to_this_version_and_what_was_is_kept(old: tuple[Settings, 
     said.clear()
     upgrade(settings, said.append)
     assert "of this version" in said[0] and len(said) == 1
+
+
+def indexes(database: Database) -> dict[str, str]:
+    """Name → definition of every index."""
+    with database.engine.connect() as link:
+        query = "select indexname, indexdef from pg_indexes where schemaname = 'public'"
+        return {str(name): str(made) for name, made in link.execute(text(query))}
+
+
+def test_the_tables_have_the_indexes_that_the_program_names(old: tuple[Settings, Database]) -> None:
+    _, database = old
+    database.migrate()
+    named = {str(index.name) for table in Base.metadata.tables.values() for index in table.indexes}
+    assert named and named <= indexes(database).keys()
+
+
+def test_the_last_steps_can_be_taken_back_and_taken_again(old: tuple[Settings, Database]) -> None:
+    _, database = old
+    database.migrate()
+    before = indexes(database)
+    config = Config()
+    config.set_main_option("script_location", str(Path(database_module.__file__).parent / "migrations"))
+    with database.engine.begin() as link:
+        config.attributes["connection"] = link
+        command.downgrade(config, STEPPED)
+    assert version_of(database) == STEPPED and colour(database) == "green"
+    database.migrate()
+    assert indexes(database) == before and colour(database) == "green"
 
 
 @pytest.mark.parametrize("how", ["raises", "loses rows"])

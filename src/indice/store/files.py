@@ -173,8 +173,9 @@ def save_serving(
 ) -> None:
     """Record files of which none was known, by their numbers, with the entry that each serves, and as what."""
     rows = [
-        _row(file) | {"id": id_} | dict(zip(("entry_id", "serves"), serving.get(id_, (None, "")), strict=True))
+        {**_row(file), "id": id_, "entry_id": entry_id, "serves": serves}
         for id_, file in files.items()
+        for entry_id, serves in (serving.get(id_, (None, "")),)
     ]
     insert_rows(db, File, rows, fixed=_begun(folder_id), tail=_AS_IT_IS_NOW)
 

@@ -163,8 +163,9 @@ class Grant(Base):
     """A library that is given to a person."""
 
     __tablename__ = "grant_"
+    __table_args__ = (Index("ix_grant_library_id", "library_id"),)
     person_id: Mapped[int] = mapped_column(ForeignKey("person.id", ondelete="CASCADE"), primary_key=True)
-    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), primary_key=True, index=True)
+    library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), primary_key=True)
     download: Mapped[bool] = mapped_column(default=True, server_default="true")
     share: Mapped[bool] = mapped_column(default=False, server_default="false")
     """Whether they may share what is in it by a link."""

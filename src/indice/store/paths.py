@@ -6,7 +6,9 @@ private range instead (U+EF80 to U+EFFF, one for each byte), so that no path is 
 
 from __future__ import annotations
 
-__all__ = ["ODD", "exact_path", "kept_path", "shown_path"]
+from collections.abc import Iterator
+
+__all__ = ["ODD", "ancestors", "exact_path", "kept_path", "shown_path"]
 
 ODD = "\ufffd"
 """Stands for a byte that is no UTF-8 in a path as it is shown, which does not tell which byte it is."""
@@ -14,6 +16,14 @@ ODD = "\ufffd"
 _OUT = {code: code - 0xDC80 + 0xEF80 for code in range(0xDC80, 0xDD00)}
 _BACK = {kept: code for code, kept in _OUT.items()}
 _SHOWN = dict.fromkeys(_BACK, 0xFFFD)
+
+
+def ancestors(directory: str) -> Iterator[str]:
+    """A directory and all above it, the top one, which is empty, last."""
+    yield directory
+    while directory:
+        directory = directory.rpartition("/")[0]
+        yield directory
 
 
 def kept_path(path: str) -> str:

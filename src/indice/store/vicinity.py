@@ -18,6 +18,7 @@ from ..core.grouping import EntryDraft, Grouped, folder_of_shot, home_of
 from ..core.reading.scan import without_accents
 from .among import among, among_words
 from .models import Entry, File, Folder
+from .paths import ancestors
 
 __all__ = ["TooWide", "Vicinity"]
 
@@ -187,7 +188,7 @@ class Vicinity:
 
     def _under_sidecars(self, directories: Iterable[str]) -> set[str]:
         """All below those folders above these in which a sidecar speaks of what lies there, and of no file beside it."""
-        above = {up for directory in directories for up in _ancestors(directory)} - self._directories
+        above = {up for directory in directories for up in ancestors(directory)} - self._directories
         found: set[str] = set()
         query = select(File.shown, File.directory).where(
             File.folder_id.in_(self._folder_ids),
@@ -256,10 +257,3 @@ def _ups(directory: str) -> list[str]:
     """A folder and the two above it."""
     parent = directory.rpartition("/")[0]
     return [directory, parent, parent.rpartition("/")[0]]
-
-
-def _ancestors(directory: str) -> Iterator[str]:
-    yield directory
-    while directory:
-        directory = directory.rpartition("/")[0]
-        yield directory

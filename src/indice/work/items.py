@@ -84,16 +84,16 @@ def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
 def listing_around(db: Session, library: Library, folder: Folder, place: str) -> Listing:
     """The part of a library's folder that tells how the files at a place should be called: what lies there, whole units."""
     root = bytes(folder.path)
-    directories = files_by_directory(db, folder)
+    unit = {directory: unit_of(directory) for directory in files_by_directory(db, folder)}
     holder = place.rpartition("/")[0]
-    inside = {d for d in directories if d in (place, holder) or d.startswith(f"{place}/")}
-    units = {unit for d in inside if (unit := unit_of(d)) is not None}
-    shells = {shell for d in inside if unit_of(d) is None for shell in (d, with_files_of(d))}
-    near = [d for d in directories if unit_of(d) in units or (unit_of(d) is None and with_files_of(d) in shells)]
+    inside = {d for d in unit if d in (place, holder) or d.startswith(f"{place}/")}
+    units = {own for d in inside if (own := unit[d]) is not None}
+    shells = {shell for d in inside if unit[d] is None for shell in (d, with_files_of(d))}
+    near = [d for d, own in unit.items() if own in units or (own is None and with_files_of(d) in shells)]
     return Listing(
         library=library.kind,
         items=items_where(db, folder, among_words(File.directory, [shown(os.fsencode(d)) for d in near])),
-        folders=[name for unit in units for name in folders_on_disk(root, unit)],
+        folders=[name for own in units for name in folders_on_disk(root, own)],
         looked_inside=is_looked_inside(db, folder),
         convention=convention_of(db, library.convention),
         outside=frozenset(up for d in near for up in shell_above(d)),

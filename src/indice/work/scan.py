@@ -158,11 +158,16 @@ def scan_library(
             hint="Plug the drive in, or check the share, and scan again.",
             reference="drive-gone",
         )
+    _end(database, library_id)
+    return _summary(counts)
+
+
+def _end(database: Database, library_id: int) -> None:
+    """Leave the folders counted, so that whoever looks next need not wait for it, and note when all this was."""
     with database.begin() as db:
-        freshen(db, exactly=True)  # so that whoever looks next need not wait for it
+        freshen(db, exactly=True)
     with database.begin() as db:
         db.get_one(Library, library_id).scanned_at = now()
-    return _summary(counts)
 
 
 DIGEST_BYTES = 1 << 30

@@ -23,7 +23,7 @@ from ..store.database import Database
 from ..store.files import NewFile
 from ..store.jobs import announce
 from ..store.models import File, Finding, Folder, Library, Plan, now
-from ..store.paths import exact_path, kept_path
+from ..store.paths import ancestors, exact_path, kept_path
 from ..store.plans import follow_moves, plan_at
 from ..store.tallies import files_of_directories, freshen
 from ..store.taught import corrections_of
@@ -196,23 +196,14 @@ def _files_around(db: Session, folder: Folder, moves: Sequence[tuple[str, str]])
     freshen(db, exactly=True)
     directories = files_of_directories(db, folder.id)
     ends = {path.rpartition("/")[0] for move in moves for path in move}
-    near = {same_name(shown(os.fsencode(up))) for end in ends for up in (*_with_above(end), "")}
+    near = {same_name(shown(os.fsencode(up))) for end in ends for up in ancestors(end)}
     query = select(File.path, File.size_bytes, File.mtime_ns).where(
         File.folder_id == folder.id,
         File.state != "missing",
         among_words(File.directory, [one for one in directories if same_name(one) in near]),
     )
     files = {os.fsdecode(bytes(path)): Identity(size, mtime) for path, size, mtime in db.execute(query)}
-    return _Around(files, {up for directory in directories for up in _with_above(directory)})
-
-
-def _with_above(directory: str) -> list[str]:
-    """A directory and those above it, but for the top."""
-    found: list[str] = []
-    while directory:
-        found.append(directory)
-        directory = directory.rpartition("/")[0]
-    return found
+    return _Around(files, {up for directory in directories for up in ancestors(directory) if up})
 
 
 def _watched(progress: Progress, step: str, journal: Journal, work: _Work) -> Outcome:

@@ -702,8 +702,12 @@ def _is_album_alone(only: Folder, disc: Folder | None, sense: str, stem: str) ->
     is_book = _READ_BY.search(only.name) is not None or (
         sense == "book" and only.artist is None and stem.strip(" ._-").isdigit()
     )
-    has_discs = disc is not None and not _is_said_first(only.name, stem)  # nobody is in discs, what they made is
-    return says_album or has_discs or is_made_for or is_book or _is_said_second(only.album or only.name, stem)
+    has_discs = disc is not None and not _is_said(
+        ["album", "words"], only.name, stem
+    )  # nobody is in discs, what they made is
+    return (
+        says_album or has_discs or is_made_for or is_book or _is_said(["words", "album"], only.album or only.name, stem)
+    )
 
 
 _PARTS_OF_ALBUM = {*words_for("bonus-tracks"), *(word for word, role in roles_of("extras").items() if role == "other")}
@@ -745,20 +749,12 @@ def _words(name: str) -> list[str]:
     return fold(name).split()
 
 
-def _is_said_second(name: str, stem: str) -> bool:
-    """Whether a file says its only folder's name behind another's, and more after it: `Artist - Folder - 04 - Title`."""
+def _is_said(order: list[str], name: str, stem: str) -> bool:
+    """Whether a file says its only folder's name and other words in this order, and more behind: `Artist - Folder - 04 - Title`."""
     found = read_columns(stem, Known(album=name))
     labels = [column.label for column in found.columns] if found is not None else []
     labels = labels[1:] if labels[:1] == ["number"] else labels
-    return len(labels) > 2 and labels[:2] == ["words", "album"]
-
-
-def _is_said_first(name: str, stem: str) -> bool:
-    """Whether a file says its only folder's name before another's, and more after it: `Folder - Album - 04 - Title`."""
-    found = read_columns(stem, Known(album=name))
-    labels = [column.label for column in found.columns] if found is not None else []
-    labels = labels[1:] if labels[:1] == ["number"] else labels
-    return len(labels) > 2 and labels[:2] == ["album", "words"]
+    return len(labels) > 2 and labels[:2] == order
 
 
 def _sorts_a_show(name: str) -> bool:

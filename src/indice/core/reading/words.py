@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 
 from .vocabulary import words_for
 
-__all__ = ["FIRST", "LANGUAGES", "LANGUAGE_NAMES", "NOTHING", "REGIONS", "Word", "language_of"]
+__all__ = ["FIRST", "LANGUAGES", "LANGUAGE_NAMES", "NOTHING", "Word", "language_of"]
 
 
 class Word(NamedTuple):
@@ -288,7 +288,7 @@ es spain españa castilian
 hans simplified 简体
 hant traditional 繁體 繁体
 """
-REGIONS = {word: line.split()[0] for line in _REGION_TABLE.strip().split("\n") for word in line.split()[1:]}
+_REGIONS = {word: line.split()[0] for line in _REGION_TABLE.strip().split("\n") for word in line.split()[1:]}
 """Where a language is spoken, or how it is written, in words → what its tag says of that."""
 
 
@@ -298,8 +298,8 @@ def language_of(word: str) -> str | None:
     if lowered in LANGUAGES:
         return LANGUAGES[lowered]
     where, blank, name = lowered.partition(" ")
-    if blank and where in REGIONS and name in LANGUAGE_NAMES:
-        return f"{LANGUAGES[name]}-{REGIONS[where]}"
+    if blank and where in _REGIONS and name in LANGUAGE_NAMES:
+        return f"{LANGUAGES[name]}-{_REGIONS[where]}"
     for sign in "-_":
         main, found, region = lowered.partition(sign)
         if found and main in LANGUAGES and len(main) <= 3 and len(region) in (2, 3, 4) and region.isalnum():

@@ -13,7 +13,7 @@ COLUMNS = {"path": "", "fix": " where fix is not null", "wanted": " where wanted
 def upgrade() -> None:
     for name, which in COLUMNS.items():
         op.execute(f'create index ix_finding_named_{name} on finding (folder_id, {name} collate "C"){which}')
-    op.execute("create index ix_finding_also on finding (folder_id) where also <> '[]'")
+    op.execute("create index ix_finding_named_also on finding (folder_id) where also <> '[]'")
 
 
 def downgrade() -> None:
