@@ -31,6 +31,10 @@ def test_the_environment_wins_over_the_file(tmp_path: Path) -> None:
         ("colour = 1", {}, "no setting called 'colour'"),
         ("", {"INDICE_PORT": "many"}, "port: 'many' is not a int"),
         ("", {"INDICE_SECURE_COOKIE": "perhaps"}, "secure_cookie"),
+        ("background_percent = 0", {}, "background_percent: 0 is not between 1 and 100"),
+        ("background_percent = 101", {}, "background_percent"),
+        ("read_mb_per_second = -1", {}, "read_mb_per_second"),
+        ("", {"INDICE_FETCH_MB_PER_SECOND": "nan"}, "fetch_mb_per_second"),
     ],
 )
 def test_a_wrong_setting_is_named(tmp_path: Path, text: str, env: dict[str, str], told: str) -> None:

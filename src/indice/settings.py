@@ -76,6 +76,12 @@ class Settings:
     """How often a library on a network share, where no change is told, is scanned; 0: never by itself. `INDICE_POLL_MINUTES`."""
     quiet_hours: str = ""
     """Hours in which nothing begins by itself, such as `20:30-23`: no scheduled scan, no poll, no digests, no backup. `INDICE_QUIET_HOURS`."""
+    background_percent: int = 100
+    """In which part of the time background work (looking inside, pictures, comparing) uses the processor: 100 is all that others leave, 25 a quarter. `INDICE_BACKGROUND_PERCENT`."""
+    read_mb_per_second: float = 0.0
+    """So many megabytes a second at most are read from disks for fingerprints and for looking inside; 0: as fast as it goes. `INDICE_READ_MB_PER_SECOND`."""
+    fetch_mb_per_second: float = 0.0
+    """So many megabytes a second at most of pictures are fetched from sources; 0: as fast as it goes. `INDICE_FETCH_MB_PER_SECOND`."""
     gone_days: int = 30
     """So long an entry whose files are gone is kept. `INDICE_GONE_DAYS`."""
     backup_folder: str = ""
@@ -117,7 +123,17 @@ class Settings:
             read_quiet(str(chosen.get("quiet_hours", "")))
         except ValueError as error:
             raise ValueError(f"Setting quiet_hours: {error}.") from error
+        for name, (least, most) in _BOUNDS.items():
+            if name in chosen and not least <= chosen[name] <= most:
+                raise ValueError(f"Setting {name}: {chosen[name]} is not between {least} and {most}.")
         return cls(home=home.absolute(), **chosen)
+
+
+_BOUNDS = {
+    "background_percent": (1, 100),
+    "read_mb_per_second": (0, 1_000_000),
+    "fetch_mb_per_second": (0, 1_000_000),
+}
 
 
 def _followed(home: Path) -> Path:

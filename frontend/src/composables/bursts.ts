@@ -47,3 +47,28 @@ export function foldBursts(shots: readonly EntryCard[]): Shown[] {
       : run.map((one) => ({ best: one, frames: [one] })),
   )
 }
+
+/** How many at the head of a list were taken right after one another. */
+function headRun(shots: readonly EntryCard[]): number {
+  const broken = shots.findIndex((shot, at) => at > 0 && !goesOn(shots[at - 1]!, shot))
+  return broken < 0 ? shots.length : broken
+}
+const tailRun = (shots: readonly EntryCard[]) => headRun(shots.toReversed())
+
+/** How many at the head of a block belong to the burst that the block above it ends with. */
+function carriedOver(above: readonly EntryCard[], block: readonly EntryCard[]): number {
+  const [last, first] = [above.at(-1), block[0]]
+  if (!last || !first || !goesOn(last, first)) return 0
+  const head = headRun(block)
+  // what fills a whole block stays in it: it cannot be known how far it goes
+  return head < block.length && tailRun(above) + head >= LEAST_FRAMES ? head : 0
+}
+
+/** What a block of the wall shows, so that a burst that goes over its edge lies folded in the block where it begins. */
+export function withinBursts(
+  above: readonly EntryCard[],
+  block: readonly EntryCard[],
+  below: readonly EntryCard[],
+): EntryCard[] {
+  return [...block.slice(carriedOver(above, block)), ...below.slice(0, carriedOver(block, below))]
+}

@@ -7,8 +7,8 @@ export interface Blocks {
   cursors: Ref<string[]>
   /** What was fetched so far, in its order. */
   loaded: Readonly<Ref<EntryCard[]>>
-  /** What the block before one ends with, for headings that go on. */
-  before: (index: number) => EntryCard | undefined
+  /** What a block holds, as far as it was fetched. */
+  held: (index: number) => readonly EntryCard[]
   found: (index: number, entries: EntryCard[], following: string | null) => void
 }
 
@@ -26,7 +26,7 @@ export function useBlocks(wanted: () => unknown): Blocks {
   return {
     cursors,
     loaded,
-    before: (index) => pages.get(index - 1)?.at(-1),
+    held: (index) => pages.get(index) ?? [],
     found(index, entries, following) {
       pages.set(index, entries)
       if (following === null) cursors.value = cursors.value.slice(0, index + 1)

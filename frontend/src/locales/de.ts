@@ -251,13 +251,17 @@ export const de: Messages = {
     looks: 'Wird nachgesehen …',
     none: 'Es fehlt nichts.',
     noneHow:
-      'Serien und Alben werden neben das gelegt, was Quellen von ihnen wissen; sonst zählen Lücken zwischen Nummern.',
+      'Serien, Alben und Filmreihen werden neben das gelegt, was Quellen von ihnen wissen; sonst zählen Lücken zwischen Nummern.',
     more: 'mehr zeigen',
     season: 'Staffel {n}',
     disc: 'CD {n}',
     track: 'Stücke',
     part: 'Teile',
     later: 'Noch nicht gesendet: {what}. {when}',
+    films: 'Filme',
+    laterFilms: 'Noch nicht erschienen: {what}. {when}',
+    notHere: 'nicht da',
+    notOut: 'noch nicht erschienen',
   },
   twice: {
     title: 'Doppelt da',

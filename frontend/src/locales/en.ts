@@ -243,13 +243,17 @@ export const en = {
     looks: 'Looking …',
     none: 'Nothing is missing.',
     noneHow:
-      'Series and albums are laid beside what sources know of them; where none does, holes between numbers count.',
+      'Series, albums and collections of films are laid beside what sources know of them; where none does, holes between numbers count.',
     more: 'show more',
     season: 'Season {n}',
     disc: 'Disc {n}',
     track: 'Tracks',
     part: 'Parts',
     later: 'Not aired yet: {what}. {when}',
+    films: 'Films',
+    laterFilms: 'Not out yet: {what}. {when}',
+    notHere: 'not here',
+    notOut: 'not out yet',
   },
   twice: {
     title: 'There twice',

@@ -9,6 +9,8 @@ import os
 from collections.abc import Callable
 from hashlib import blake2b
 
+from .pace import READING
+
 __all__ = ["SMALL_BYTES", "digest_of", "sample_of"]
 
 BLOCK_BYTES = 64 << 10
@@ -51,6 +53,7 @@ def digest_of(path: bytes, read: Callable[[int], None] | None = None) -> bytes:
             if place >= CHUNK_BYTES:
                 os.posix_fadvise(handle, place, len(chunk), os.POSIX_FADV_DONTNEED)
             place += len(chunk)
+            READING.took(len(chunk))
             if read is not None:
                 read(len(chunk))
         return made.digest()

@@ -128,6 +128,8 @@ class Workshop:
         self._memory_bytes = memory_bytes
         self.niceness = 0
         """How far its children stand back from other processes (`nice`)."""
+        self.share = 1.0
+        """In which part of the time each of its children works at most; it rests behind each task."""
         self._waiting: queue.LifoQueue[_Child | None] = queue.LifoQueue()
         self._lock = threading.Lock()
         self._all: set[_Child] = set()
@@ -141,6 +143,7 @@ class Workshop:
         the task itself met it.
         """
         child = self._waiting.get()
+        begun = time.monotonic()
         try:
             if child is None or child.process.poll() is not None:
                 child = self._new()
@@ -154,6 +157,8 @@ class Workshop:
             child = None
             raise TooMuch("It takes more memory than it may, or breaks what reads it; it is left alone.") from None
         finally:
+            if self.share < 1.0:
+                time.sleep((time.monotonic() - begun) * (1.0 / self.share - 1.0))
             self._waiting.put(child)
         return _answered(answer)
 
@@ -187,9 +192,9 @@ def workshop() -> Workshop:
     return _of_process(os.getpid())
 
 
-def give_way() -> None:
-    """Have the workshop of this process work in the background: nobody waits for it."""
-    workshop().niceness = PATIENT_NICENESS
+def give_way(share: float = 1.0) -> None:
+    """Have the workshop of this process work in the background, in this part of the time at most: nobody waits for it."""
+    workshop().niceness, workshop().share = PATIENT_NICENESS, share
 
 
 def _answered(answer: dict[str, Any]) -> Any:

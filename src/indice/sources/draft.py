@@ -18,6 +18,7 @@ _KIND_WORDS = {
     "album": ("album", "music album", "release", "record"),
     "track": ("track", "song", "recording", "music recording"),
     "artist": ("artist", "band", "musician", "music group", "performer"),
+    "set": ("film set", "set of films", "film series", "collection", "film collection"),
 }
 _FIELD_WORDS = {
     "title": ("title", "name", "label"),
@@ -56,6 +57,7 @@ _FIELD_WORDS = {
     "label": ("record label", "label", "publisher"),
     "tracks": ("tracks", "track list", "track", "has track"),
     "disc": ("disc", "disc number", "medium"),
+    "films": ("films", "film", "movies", "members", "parts", "has part"),
 }
 
 

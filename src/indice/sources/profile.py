@@ -31,6 +31,7 @@ KNOWN_FIELDS: dict[str, frozenset[str]] = {
         "album": "title aliases artists date genres label artwork tracks",
         "track": "title artists disc number runtime",
         "artist": "title original_title aliases genres plot artwork",
+        "set": "title films",
     }.items()
 }
 KINDS = tuple(KNOWN_FIELDS)

@@ -63,10 +63,75 @@ def _certificates(key: str, genres: tuple[str, ...]) -> list[dict[str, Any]]:
 _NUMBERED = re.compile(r"^(.{4,}?)(?: (?:2|3|4|II|III|IV)|: .+)$")
 
 
-def _collection(title: str) -> str:
-    """The films that a sequel belongs to."""
-    found = _NUMBERED.match(title)
-    return f"{found[1]} films" if found else ""
+@dataclass(frozen=True, slots=True)
+class _Collection:
+    """Films that belong together: those of the household's world, and those that nobody there has."""
+
+    name: str
+    known: tuple[str, ...]
+    others: tuple[Film, ...]
+
+
+def _other(film_id: str, title: str, year: int, of: str) -> Film:
+    return Film(
+        id=film_id, title=title, year=year, minutes=101, genres=("Drama",), director=of, cast=(), plot="Told further."
+    )
+
+
+_COLLECTIONS = (
+    _Collection(
+        "Velvet Quarry films", ("f0007", "f0008"), (_other("q0001", "Velvet Quarry III", 2001, "Lene Marstrand"),)
+    ),
+    _Collection(
+        "Copper Sparrow films",
+        ("f0018", "f0019"),
+        (
+            _other("q0002", "Copper Sparrow Before the Rain", 1996, "Aurel Dost"),
+            _other("q0003", "Copper Sparrow at Rest", 2009, "Aurel Dost"),
+        ),
+    ),
+    _Collection(
+        "Parsnip films", ("f0014", "f0015"), (_other("q0004", "Parsnip and the Winter Comet", 2031, "Nella Fry"),)
+    ),
+)
+_DECLARED = {film_id: one.name for one in _COLLECTIONS for film_id in (*one.known, *(f.id for f in one.others))}
+
+
+def _collection(film: Film) -> str:
+    """The name of the films that one belongs to: declared, or told by the title of a sequel."""
+    found = _NUMBERED.match(film.title)
+    return _DECLARED.get(film.id) or (f"{found[1]} films" if found else "")
+
+
+def _collection_cells(film: Film) -> list[dict[str, Any]]:
+    name = _collection(film)
+    return [{"id": "c" + hashlib.sha256(name.encode()).hexdigest()[:7], "name": name}] if name else []
+
+
+def _collections(known: Iterable[Record]) -> list[Record]:
+    """A record of each collection, with its films by year."""
+    films_of: dict[tuple[str, str], list[Record]] = {}
+    for film in known:
+        for cell in film.values.get("collection", ()):
+            films_of.setdefault((cell["id"], cell["name"]), []).append(film)
+    return [
+        Record(
+            found,
+            "Collection",
+            name,
+            (name,),
+            None,
+            (),
+            {
+                "title": _texts(name),
+                "films": [
+                    {"id": film.id, "name": film.name}
+                    for film in sorted(films, key=lambda one: (one.year or 0, one.id))
+                ],
+            },
+        )
+        for (found, name), films in films_of.items()
+    ]
 
 
 def _film(film: Film) -> Record:
@@ -86,7 +151,7 @@ def _film(film: Film) -> Record:
             "synopsis": _texts(film.plot),
             "genre": _texts(*film.genres),
             "certificate": _certificates(film.id, film.genres),
-            "collection": _texts(_collection(film.title)),
+            "collection": _collection_cells(film),
             "director": _texts(film.director),
             "cast": _texts(*film.cast),
             "poster": _texts(f"pictures/{film.id}/poster.jpg", f"pictures/{film.id}/poster2.jpg"),
@@ -245,6 +310,7 @@ def records_of(world: World) -> dict[str, Record]:
         known += _series(series)
     for album in world.albums:
         known += _album(album)
+    known += _collections(known)
     return {record.id: record for record in known}
 
 
@@ -257,6 +323,8 @@ def records() -> dict[str, Record]:
         known += _series(series) if series.title not in unknown else []
     for album in albums():
         known += _album(album) if album.title not in unknown else []
+    known += [_film(film) for one in _COLLECTIONS for film in one.others]
+    known += _collections(known)
     known += _confusions()
     return {record.id: record for record in known} | records_of(make_world(7))
 
@@ -278,7 +346,7 @@ class Index:
     def likely(self, text: str, types: set[str]) -> dict[str, float]:
         """Ids of records whose names are like a text, with how like."""
         found: dict[str, float] = {}
-        for kind in types or set(self.names) - {"Episode", "Track", "Artist"}:
+        for kind in types or set(self.names) - {"Episode", "Track", "Artist", "Collection"}:
             texts, owners = self.names.get(kind, ([], []))
             for _, value, place in process.extract(text, texts, scorer=WRatio, score_cutoff=62, limit=60):
                 record = owners[place]

@@ -27,6 +27,12 @@ cast = "cast"
 artwork = "poster"
 backdrop = "still"
 
+[set]
+type = "Collection"
+[set.fields]
+title = "title"
+films = "films"
+
 [series]
 type = "Series"
 [series.fields]

@@ -1,9 +1,9 @@
-"""What is missing: episodes, tracks and parts, with what sources know of them, in pages."""
+"""What is missing: episodes, tracks, films of sets and parts, with what sources know of them, in pages."""
 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import cast
 
@@ -15,6 +15,7 @@ from ..core.facts import best_value
 from ..core.facts.exported import plain_text
 from .among import among
 from .facts import values_of
+from .film_sets import sets_page, what_sets_lack
 from .models import Entry, File, Finding, Library
 
 __all__ = ["COLUMNS", "Lacking", "Page", "lacking_page", "lines_of"]
@@ -30,10 +31,10 @@ _ABOVE = aliased(Entry)
 
 @dataclass(frozen=True, slots=True)
 class Lacking:
-    """A series, an album or a film, and what it lacks."""
+    """A series, an album, a set of films or a film, and what it lacks."""
 
     kind: str
-    """`series`, `album` or `movie`."""
+    """`series`, `album`, `set` or `movie`."""
     entry_id: int | None
     title: str
     """Of a film in parts the folder or file that a check named."""
@@ -56,31 +57,71 @@ class Page:
 def lacking_page(
     db: Session, *, today: str, after: str = "", limit: int = 60, library_ids: Collection[int] | None = None
 ) -> Page:
-    """Series and albums that lack something, by their titles, then films of which a part is missing.
+    """Series and albums that lack something, by their titles, then sets of films, then films of which a part is missing.
 
     `after` is what the page before said; a page ends early when it had to look through very many.
     """
     rows: list[Lacking] = []
     libraries = dict(db.execute(select(Library.id, Library.name)).tuples().all())
-    key = _key_of(after)
-    looked = 0
-    while key is not None and len(rows) < limit and looked < MOST_LOOKED_AT:
-        query = select(Entry).where(Entry.kind.in_(("series", "album")), *_within(library_ids))
-        if key != ("", 0):
-            query = query.where(tuple_(Entry.sort_title, Entry.id) > tuple_(*key))
-        holders = list(db.scalars(query.order_by(Entry.sort_title, Entry.id).limit(AT_ONCE)))
-        told = _of_holders(db, holders, libraries, today)
-        looked += len(holders)
+    looked = _Looked(db, today, libraries, library_ids)
+    stage, key = _key_of(after)
+    seen = 0
+    while len(rows) < limit and seen < MOST_LOOKED_AT:
+        told, holders = (looked.at_sets if stage == _SETS else looked.at_holders)(key)
+        seen += len(holders)
         room = limit - len(rows)
-        rows += told[:room]
+        rows += [one for _, one in told[:room]]
         if len(told) > room:
-            last = next(one for one in holders if one.id == told[room - 1].entry_id)
-            key = (last.sort_title, last.id)
+            key = told[room - 1][0]
+        elif len(holders) == AT_ONCE:
+            key = holders[-1]
+        elif stage == _SETS:
+            return Page(rows + _parts(db, libraries, library_ids), None)
         else:
-            key = (holders[-1].sort_title, holders[-1].id) if len(holders) == AT_ONCE else None
-    if key is None:
-        rows += _parts(db, libraries, library_ids)
-    return Page(rows, None if key is None else f"{key[1]} {key[0]}")
+            stage, key = _SETS, None
+    return Page(rows, f"{stage}{key[1]} {key[0]}" if key else stage)
+
+
+_Key = tuple[str, int]
+"""A sorted title and a number, by which pages go on."""
+_SETS = "s"
+"""Marks the key of a page that has come to the sets of films."""
+
+
+def _key_of(after: str) -> tuple[str, _Key | None]:
+    stage = _SETS if after.startswith(_SETS) else ""
+    number, _, title = after.removeprefix(stage).partition(" ")
+    return stage, (title, int(number)) if number.isdigit() and len(number) < 10 else None
+
+
+@dataclass(frozen=True, slots=True)
+class _Looked:
+    """Looks through so many holders, or sets, behind a key: what lacks something, and the keys of all that were looked at."""
+
+    db: Session
+    today: str
+    libraries: Mapping[int, str]
+    library_ids: Collection[int] | None
+
+    def at_holders(self, key: _Key | None) -> tuple[list[tuple[_Key, Lacking]], list[_Key]]:
+        query = select(Entry).where(Entry.kind.in_(("series", "album")), *_within(self.library_ids))
+        if key is not None:
+            query = query.where(tuple_(Entry.sort_title, Entry.id) > tuple_(*key))
+        holders = list(self.db.scalars(query.order_by(Entry.sort_title, Entry.id).limit(AT_ONCE)))
+        keys = {one.id: (one.sort_title, one.id) for one in holders}
+        told = _of_holders(self.db, holders, self.libraries, self.today)
+        return [(keys[one.entry_id or 0], one) for one in told], list(keys.values())
+
+    def at_sets(self, key: _Key | None) -> tuple[list[tuple[_Key, Lacking]], list[_Key]]:
+        sets = sets_page(self.db, key, AT_ONCE, library_ids=self.library_ids)
+        keys = {one.id: (one.sort_title, one.id) for one in sets}
+        lacks_of = what_sets_lack(self.db, sets, today=self.today)
+        told = [
+            (keys[one.id], Lacking("set", None, one.title, "", None, "", tuple(lacks_of[one.id])))
+            for one in sets
+            if one.id in lacks_of
+        ]
+        return told, list(keys.values())
 
 
 def lines_of(one: Lacking) -> Iterator[list[str]]:
@@ -91,16 +132,11 @@ def lines_of(one: Lacking) -> Iterator[list[str]]:
         yield [plain_text(text) for text in line]
 
 
-def _key_of(after: str) -> tuple[str, int] | None:
-    number, _, title = after.partition(" ")
-    return (title, int(number)) if number.isdigit() and len(number) < 10 else ("", 0)
-
-
 def _within(library_ids: Collection[int] | None) -> list[ColumnElement[bool]]:
     return [] if library_ids is None else [among(Entry.library_id, library_ids)]
 
 
-def _of_holders(db: Session, holders: Sequence[Entry], libraries: dict[int, str], today: str) -> list[Lacking]:
+def _of_holders(db: Session, holders: Sequence[Entry], libraries: Mapping[int, str], today: str) -> list[Lacking]:
     ids = [one.id for one in holders]
     expected = values_of(db, ids, fields=("expected",))
     here, loose = _numbers(db, ids)
@@ -155,7 +191,7 @@ def _artists(db: Session, ids: Sequence[int]) -> dict[int, str]:
     return dict(db.execute(select(Entry.id, Entry.title).where(among(Entry.id, ids))).tuples().all()) if ids else {}
 
 
-def _parts(db: Session, libraries: dict[int, str], library_ids: Collection[int] | None) -> list[Lacking]:
+def _parts(db: Session, libraries: Mapping[int, str], library_ids: Collection[int] | None) -> list[Lacking]:
     query = select(Finding).where(Finding.check == "part-missing").order_by(Finding.path, Finding.id)
     if library_ids is not None:
         query = query.where(among(Finding.library_id, library_ids))

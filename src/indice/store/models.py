@@ -347,6 +347,12 @@ class Entry(Base):
             postgresql_where=text("spot is not null"),
         ),
         Index("ix_entry_day", text("substr(moment, 6, 5)"), postgresql_where=text("kind in ('photo', 'clip')")),
+        Index(
+            "ix_entry_film_of_source",
+            "external_id",
+            "source_id",
+            postgresql_where=text("kind = 'movie' and external_id is not null"),
+        ),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
@@ -585,6 +591,34 @@ class SourceAnswer(Base):
     """Fingerprint of the question."""
     answer: Mapped[dict[str, Any]]
     at: Mapped[datetime] = mapped_column(default=now)
+
+
+class FilmSet(Base):
+    """A set of films, as a source knows it."""
+
+    __tablename__ = "film_set"
+    __table_args__ = (
+        UniqueConstraint("source_id", "external_id"),
+        Index("ix_film_set_sort_title", "sort_title", "id"),
+    )
+    id: Mapped[int] = mapped_column(primary_key=True)
+    source_id: Mapped[int] = mapped_column(ForeignKey("source.id", ondelete="CASCADE"))
+    external_id: Mapped[str]
+    title: Mapped[str]
+    sort_title: Mapped[str]
+
+
+class FilmSetFilm(Base):
+    """A film of a set, whether it is here or not."""
+
+    __tablename__ = "film_set_film"
+    __table_args__ = (Index("ix_film_set_film_external_id", "external_id"),)
+    set_id: Mapped[int] = mapped_column(ForeignKey("film_set.id", ondelete="CASCADE"), primary_key=True)
+    place: Mapped[int] = mapped_column(primary_key=True)
+    """From 1 on, in the order in which the source tells them."""
+    external_id: Mapped[str]
+    title: Mapped[str]
+    date: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class Candidate(Base):

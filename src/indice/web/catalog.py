@@ -13,6 +13,7 @@ from ..store.lyrics import sung_lines
 from ..store.models import Entry
 from ..store.named import Named, named_like
 from .common import begin, cards_of, picture_out, placed_cards_of, viewer
+from .missing import set_lacks
 from .schemas import FoundNameOut, FoundOut, RoleOut, SearchQuery, WithOut, WithQuery
 
 __all__ = ["bp"]
@@ -79,4 +80,5 @@ def read_with(query: WithQuery) -> WithOut:
             more=more,
             roles=[RoleOut(field=name, entries=cards_of(db, entries)) for name, entries in roles.items()],
             portrait=picture_out(portrait),
+            lacks=set_lacks(db, {query.value: roles["set"]}).get(query.value, []) if "set" in roles else [],
         )

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 
 from apiflask import APIBlueprint
 from flask import Response
+from sqlalchemy.orm import Session
 
+from ..core.catalog.lacking import Lack
+from ..store.film_sets import lacking_beside
 from ..store.lacking import COLUMNS, Lacking, lacking_page, lines_of
-from .common import begin
+from ..store.models import Entry
+from .common import begin, viewer
 from .schemas import LackingOut, LackOut, MissingOut, MissingQuery
 
-__all__ = ["bp"]
+__all__ = ["bp", "lacks_out", "set_lacks"]
 
 bp = APIBlueprint("missing", __name__, url_prefix="/api/missing", tag="Missing")
 
@@ -44,18 +49,30 @@ def _out(one: Lacking) -> LackingOut:
         by=one.by,
         year=one.year,
         library=one.library,
-        lacks=[
-            LackOut(
-                group=lack.group,
-                number=lack.number,
-                title=lack.title,
-                date=lack.date,
-                is_out=lack.is_out,
-                is_known=lack.is_known,
-            )
-            for lack in one.lacks
-        ],
+        lacks=lacks_out(one.lacks),
     )
+
+
+def lacks_out(lacks: Iterable[Lack]) -> list[LackOut]:
+    """What is missing, as it is told."""
+    return [
+        LackOut(
+            group=lack.group,
+            number=lack.number,
+            title=lack.title,
+            date=lack.date,
+            is_out=lack.is_out,
+            is_known=lack.is_known,
+        )
+        for lack in lacks
+    ]
+
+
+def set_lacks(db: Session, groups: Mapping[str, Sequence[Entry]]) -> dict[str, list[LackOut]]:
+    """What sets of films lack, for who keeps the catalog: others are not told of films by their absence."""
+    if not viewer().manages:
+        return {}
+    return {name: lacks_out(lacks) for name, lacks in lacking_beside(db, groups, today=_today()).items()}
 
 
 @bp.get("/list.csv")

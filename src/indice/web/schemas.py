@@ -993,6 +993,8 @@ class GroupOut(BaseModel):
     count: int
     entries: list[EntryCard]
     """The first of them."""
+    lacks: list[LackOut]
+    """Of a set of films what is not here, for who keeps the catalog."""
 
 
 class GroupsOut(BaseModel):
@@ -1151,6 +1153,8 @@ class WithOut(BaseModel):
     more: int
     """So many things more than are listed."""
     portrait: Picture | None
+    lacks: list[LackOut]
+    """Of a set of films what is not here, for who keeps the catalog."""
 
 
 class KeyIn(Asked):

@@ -15,6 +15,7 @@ from ..store.heaps import heaps_in
 from ..store.libraries import library_names
 from ..store.traits import SETTLED_AT_ONCE, settle_traits
 from .common import begin, begin_for_all, cards_of, viewer
+from .missing import set_lacks
 from .schemas import (
     GroupOut,
     GroupsOut,
@@ -140,11 +141,17 @@ def read_groups(shelf: str, group: str, query: ShelfQuery) -> GroupsOut:
         settle_traits(db, limit=SETTLED_AT_ONCE)
     with begin() as db:
         page = groups_of(db, wanted, group)
+        lacks = set_lacks(db, {one.value: one.entries for one in page.groups}) if group == "set" else {}
         cards = {
             card.id: card for card in cards_of(db, list({e.id: e for g in page.groups for e in g.entries}.values()))
         }
     groups = [
-        GroupOut(value=one.value, count=one.count, entries=[cards[entry.id] for entry in one.entries])
+        GroupOut(
+            value=one.value,
+            count=one.count,
+            entries=[cards[entry.id] for entry in one.entries],
+            lacks=lacks.get(one.value, []),
+        )
         for one in page.groups
     ]
     return GroupsOut(groups=groups, total=page.total, following=page.following)

@@ -8,6 +8,7 @@ from typing import Any
 
 from sqlalchemy import select
 
+from ..core.catalog.lacking import SetFilm
 from ..core.facts import certificate_for, clean_facts
 from ..core.matching.assign import Mine, Theirs, assign
 from ..sources.client import SourceClient
@@ -16,6 +17,7 @@ from ..store.database import Database
 from ..store.decisions import forget_sources, snapshot
 from ..store.entries import descendants
 from ..store.facts import put_facts
+from ..store.film_sets import KnownSet, keep_sets
 from ..store.jobs import announce
 from ..store.shown import note_names, refresh_shown
 from .artwork import Offer
@@ -56,8 +58,12 @@ def warm(client: SourceClient, taken: Sequence[tuple[str, str, Fields]]) -> None
             wanted["artist"] += _ids(fields.get("artists", []))
         if _lacks(client, kind, fields):
             gaps[kind].append(external_id)
+        if kind == "movie":
+            wanted["set"] += _ids(fields.get("set", []))
     for kind, ids in wanted.items():
-        client.extend(list(dict.fromkeys(ids)), kind)
+        found = client.extend(list(dict.fromkeys(ids)), kind)
+        if kind == "set":
+            client.extend(list(dict.fromkeys(id_ for fields in found.values() for id_ in _films_of(fields))), "movie")
     for kind, ids in gaps.items():
         client.extend(ids, kind, plainly=True)
 
@@ -150,6 +156,7 @@ def adopt(
     references = references_of(fields, kind)
     below = client.extend(references, BELOW[kind][1]) if references else {}
     artists = _artists(client, fields) if kind == "album" else {}
+    sets = _sets(client, fields) if kind == "movie" else {}
     origin = f"source:{source.name}"
     facts = _facts(fields, kind, country)
     if below:
@@ -176,8 +183,36 @@ def adopt(
         offers += _adopt_artist(db, entry, artists, source, family)
         refresh_shown(db, [entry_id, *family])
         note_names(db, [entry_id])
+        keep_sets(db, source.id, sets)
         announce(db, "catalog")
     return offers
+
+
+MOST_FILMS = 200
+"""Of so many films of a set at most is asked: a service may call a genre one."""
+
+
+def _films_of(fields: Fields) -> list[str]:
+    return _ids(fields.get("films", []))[:MOST_FILMS]
+
+
+def _sets(client: SourceClient, fields: Fields) -> dict[str, KnownSet]:
+    """The sets that a film is one of, where the source knows them as things of their own, with their films in order."""
+    known: dict[str, KnownSet] = {}
+    for set_id, told in client.extend(_ids(fields.get("set", [])), "set").items():
+        films = client.extend(ids, "movie") if (ids := _films_of(told)) else {}
+        named = [
+            SetFilm(id_, title, str(_first(one, "date"))[:10])
+            for id_, one in films.items()
+            if (title := name_of(_first(one, "title"))[:200])
+        ]
+        if named and (title := name_of(_first(told, "title"))[:200]):
+            known[set_id] = KnownSet(title, tuple(named))
+    return known
+
+
+def _first(fields: Fields, name: str) -> Any:
+    return next((value for value in fields.get(name, []) if value not in (None, "")), "")
 
 
 def _expected(kind: str, below: Mapping[str, Fields]) -> list[list[Any]]:

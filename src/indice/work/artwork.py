@@ -14,6 +14,7 @@ from sqlalchemy import ARRAY, Integer, cast, func, select, update
 from sqlalchemy.orm import Session
 
 from ..disk.apart import embedded_thumbnails, frame_thumbnails, thumbnails_apart
+from ..disk.pace import FETCHING
 from ..disk.thumbnails import Thumbnail
 from ..disk.walk import shown
 from ..errors import IndiceError
@@ -189,7 +190,9 @@ def fetch_artwork(
 
         def fetch(one: Offer) -> Thumbnail | str:
             try:
-                return thumbnails_apart(settings.home, client.picture(one.address))
+                content = client.picture(one.address)
+                FETCHING.took(len(content))
+                return thumbnails_apart(settings.home, content)
             except (IndiceError, ValueError) as error:
                 return str(error)
             except OSError as error:

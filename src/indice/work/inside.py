@@ -16,6 +16,7 @@ from sqlalchemy import select
 
 from ..disk.apart import probe_apart
 from ..disk.digest import SMALL_BYTES, digest_of, sample_of
+from ..disk.pace import READING
 from ..disk.probe import Probe
 from ..disk.walk import is_away, shown
 from ..store.database import Database
@@ -171,11 +172,19 @@ def _save_probes(database: Database, found: Sequence[tuple[_Row, Probe]], progre
         progress.log_all(said, level="warning")
 
 
+_READ_WHOLE = frozenset(("photo", "artwork"))
+"""Kinds of files of which a look inside reads all bytes; of the others it reads here and there."""
+
+
 def _probe_row(row: _Row) -> Probe:
     path = os.path.join(row[1], row[2])
     found = probe_apart(path, row[3])
     if not found.out_of_reach:
         found.sample = sample_or_none(path)
         with contextlib.suppress(OSError):
-            found.digest = digest_of(path) if os.stat(path).st_size <= SMALL_BYTES else None
+            size = os.stat(path).st_size
+            if size <= SMALL_BYTES:
+                found.digest = digest_of(path)
+            else:
+                READING.took(size if row[3] in _READ_WHOLE else SMALL_BYTES)
     return found

@@ -22,6 +22,7 @@ from sqlalchemy.orm import Session
 from tenacity import retry, retry_if_exception_type, stop_after_delay, wait_exponential
 
 from ..core.schedule import seconds_of_quiet
+from ..disk.pace import set_paces
 from ..disk.workshop import give_way
 from ..errors import IndiceError
 from ..settings import Settings
@@ -398,7 +399,8 @@ def run_worker(
     if started is not None:
         started()
     if wait:
-        give_way()
+        give_way(settings.background_percent / 100)
+        set_paces(reading=settings.read_mb_per_second, fetching=settings.fetch_mb_per_second)
         threading.Thread(target=machine.live, daemon=True, name="machine").start()
         machine.carry(settings.home)
     try:

@@ -171,7 +171,8 @@ async function pickAll(): Promise<void> {
               <PhotoWall
                 v-if="shelf === 'photos'"
                 :entries="entries"
-                :before="blocks.before(index)"
+                :above="blocks.held(index - 1)"
+                :below="blocks.held(index + 1)"
                 :all="loaded"
               />
               <MusicShelf v-else-if="shelf === 'music'" :entries="entries" />

@@ -9,6 +9,7 @@ import { api, ask } from '@/api/client'
 import { traitsOf, useTraitWords } from '@/composables/traitWords'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import EntryTile from '@/parts/EntryTile.vue'
+import LackingTiles from '@/parts/LackingTiles.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 import GroupBy from './GroupBy.vue'
 import NarrowBar from './NarrowBar.vue'
@@ -109,6 +110,7 @@ function narrow(chosen: string): void {
           :entry="entry"
           :square="shelf === 'music'"
         />
+        <LackingTiles :lacks="one.lacks" />
       </div>
     </section>
     <p v-if="isFetching && !groups.length" class="soft" role="status">{{ t('app.loading') }}</p>

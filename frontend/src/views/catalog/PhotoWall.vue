@@ -3,15 +3,16 @@ import { computed, inject, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRouter } from 'vue-router'
 import type { EntryCard } from '@/api/client'
-import { foldBursts, type Shown } from '@/composables/bursts'
+import { foldBursts, type Shown, withinBursts } from '@/composables/bursts'
 import { PICKING } from '@/composables/usePicking'
 import { day } from '@/composables/words'
 import LightTable from '@/parts/LightTable.vue'
 
 const props = defineProps<{
   entries: readonly EntryCard[]
-  /** What the block above ends with: its day goes on without a new heading. */
-  before?: EntryCard
+  /** What the blocks above and below hold: a day goes on without a new heading, a burst lies in one of them. */
+  above: readonly EntryCard[]
+  below: readonly EntryCard[]
   /** All that is on the wall so far, for turning from picture to picture. */
   all: readonly EntryCard[]
 }>()
@@ -21,7 +22,10 @@ const at = ref(-1)
 const picking = inject(PICKING, null)
 const days = computed(() => {
   const found = new Map<string, EntryCard[]>()
-  for (const entry of props.entries) {
+  const shown = picking?.on.value
+    ? props.entries
+    : withinBursts(props.above, props.entries, props.below)
+  for (const entry of shown) {
     const key = (entry.moment ?? '').slice(0, 10)
     found.set(key, [...(found.get(key) ?? []), entry])
   }
@@ -37,6 +41,10 @@ const days = computed(() => {
       events: [...new Set(shots.map((s) => s.subtitle).filter((s) => s && s !== date))],
     }
   })
+})
+const goesOnFrom = computed(() => {
+  const last = props.above.at(-1)
+  return last && (last.moment ?? '').slice(0, 10)
 })
 const ratio = (entry: EntryCard) =>
   entry.picture ? entry.picture.width / entry.picture.height : 1.5
@@ -62,7 +70,7 @@ const photos = computed(() => props.all.filter((e) => e.kind === 'photo' && e.pi
   <div class="photos">
     <div class="days">
       <section v-for="(d, index) in days" :key="d.date">
-        <h2 v-if="index > 0 || !before || (before.moment ?? '').slice(0, 10) !== d.date">
+        <h2 v-if="index > 0 || d.date !== goesOnFrom">
           {{ d.date ? day(d.date, locale) : t('catalog.undated')
           }}<span v-if="d.events.length" class="soft">{{ d.events.join(', ') }}</span>
         </h2>

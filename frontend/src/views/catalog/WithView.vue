@@ -7,6 +7,7 @@ import { api, ask } from '@/api/client'
 import CoverImage from '@/parts/CoverImage.vue'
 import EmptyPlace from '@/parts/EmptyPlace.vue'
 import EntryTile from '@/parts/EntryTile.vue'
+import LackingTiles from '@/parts/LackingTiles.vue'
 import ProblemNote from '@/parts/ProblemNote.vue'
 
 const { t, te } = useI18n()
@@ -50,6 +51,7 @@ watch(value, (now) => (document.title = `${now} · Indice`), { immediate: true }
           :entry="entry"
           :square="['album', 'artist', 'track'].includes(entry.kind)"
         />
+        <LackingTiles v-if="group.field === 'set'" :lacks="data?.lacks ?? []" />
       </div>
     </section>
     <p v-if="data?.more" class="soft">{{ t('today.more', { n: data.more }) }}</p>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A series, an album or a film, and what of it is not here. */
+/** A series, an album, a set of films or a film, and what of it is not here. */
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Lacking } from '@/api/client'
@@ -26,18 +26,33 @@ function grouped(lacks: Lack[]): Group[] {
 function named(number: number, many: number): string {
   if (props.row.kind === 'series') return t('missing.season', { n: number })
   if (props.row.kind === 'movie') return t('missing.part')
+  if (props.row.kind === 'set') return t('missing.films')
   return number > 1 || many > 1 ? t('missing.disc', { n: number }) : t('missing.track')
 }
 const gone = computed(() => grouped(props.row.lacks.filter((one) => one.is_out)))
 const later = computed(() => props.row.lacks.filter((one) => !one.is_out))
+const page = computed(() => {
+  const { kind, entry_id: id, title: value } = props.row
+  if (kind === 'set') return { path: '/catalog/with', query: { field: 'set', value } }
+  return id ? `/catalog/entry/${id}` : undefined
+})
+const soon = computed(() =>
+  t(props.row.kind === 'set' ? 'missing.laterFilms' : 'missing.later', {
+    what: later.value
+      .map((one) =>
+        props.row.kind === 'set' ? one.title : `${one.group}×${one.number} ${one.title}`.trim(),
+      )
+      .slice(0, 8)
+      .join(', '),
+    when: later.value[0]?.date ? day(later.value[0].date, locale.value) : '',
+  }),
+)
 </script>
 
 <template>
   <li class="lacking">
     <div class="of">
-      <RouterLink v-if="row.entry_id" :to="`/catalog/entry/${row.entry_id}`">{{
-        row.title
-      }}</RouterLink>
+      <RouterLink v-if="page" :to="page">{{ row.title }}</RouterLink>
       <b v-else>{{ row.title }}</b>
       <span class="soft">{{ [row.by, row.year, row.library].filter(Boolean).join(', ') }}</span>
     </div>
@@ -53,17 +68,7 @@ const later = computed(() => props.row.lacks.filter((one) => !one.is_out))
           <li v-if="group.bare.length" class="mono">{{ group.bare.join(', ') }}</li>
         </ol>
       </div>
-      <p v-if="later.length" class="faint later">
-        {{
-          t('missing.later', {
-            what: later
-              .map((one) => `${one.group}×${one.number} ${one.title}`.trim())
-              .slice(0, 8)
-              .join(', '),
-            when: later[0]?.date ? day(later[0].date, locale) : '',
-          })
-        }}
-      </p>
+      <p v-if="later.length" class="faint later">{{ soon }}</p>
     </div>
   </li>
 </template>

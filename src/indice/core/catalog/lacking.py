@@ -1,15 +1,17 @@
-"""What a series or an album lacks: by what a source says there should be, else by the holes between its numbers.
+"""What a series, an album or a set of films lacks: by what a source says there should be, else by the holes between its numbers.
 
-A pure function of numbers.
+Pure functions of numbers and titles.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-__all__ = ["Due", "Lack", "due_of", "lacks"]
+from ..titles import sort_title
+
+__all__ = ["Due", "Lack", "SetFilm", "due_of", "films_lacking", "lacks"]
 
 MOST_HOLES = 400
 """So many numbers between the first and the last one are told; with more the last one is no number."""
@@ -25,8 +27,18 @@ class Due:
 
 
 @dataclass(frozen=True, slots=True)
+class SetFilm:
+    """A film of a set, as a source knows it."""
+
+    external_id: str
+    title: str
+    date: str = ""
+    """The day on which it came out, ISO 8601 as far as it is known."""
+
+
+@dataclass(frozen=True, slots=True)
 class Lack:
-    """An episode or a track that is not here."""
+    """An episode, a track or a film that is not here."""
 
     group: int
     """Its season or disc."""
@@ -34,7 +46,7 @@ class Lack:
     title: str = ""
     date: str = ""
     is_out: bool = True
-    """Whether it has been aired."""
+    """Whether it has been aired, or has come out."""
     is_known: bool = True
     """Whether a source says that there is one; else it is a hole between numbers."""
 
@@ -81,6 +93,28 @@ def lacks(
             continue
         found += [Lack(group, n, is_known=False) for n in range(first, max(numbers)) if n not in numbers]
     return sorted(found, key=lambda one: (one.group, one.number))
+
+
+def films_lacking(
+    films: Sequence[SetFilm], here: Collection[str], titles: Collection[tuple[str, int | None]], *, today: str
+) -> list[Lack]:
+    """Films of a set that are not here, with their places in it from 1 on.
+
+    `here` are ids of the same source; `titles` are sorted titles and years of films of which that source has not been asked,
+    or has not decided: one that is called so, within a year, is taken for it, since to be told to look for what one has is
+    worse than not to be told.
+    """
+    return [
+        Lack(1, place, one.title, one.date, not _is_after(one.date, today))
+        for place, one in enumerate(films, 1)
+        if one.external_id not in here and not _is_called_so(one, titles)
+    ]
+
+
+def _is_called_so(film: SetFilm, titles: Collection[tuple[str, int | None]]) -> bool:
+    named = sort_title(film.title)
+    year = int(film.date[:4]) if film.date[:4].isdigit() else None
+    return any(title == named and (year is None or other is None or abs(year - other) <= 1) for title, other in titles)
 
 
 def _is_after(date: str, today: str) -> bool:
