@@ -86,6 +86,25 @@ def test_a_program_in_a_closed_folder_is_refused(tmp_path: Path) -> None:
         installing._must_be_readable(Wanted(root=closed / "indice"))
 
 
+def test_a_python_in_a_closed_folder_is_refused(tmp_path: Path) -> None:
+    closed = tmp_path / "closed"
+    closed.mkdir()
+    (closed / "python").touch(0o755)
+    closed.chmod(0o700)
+    here = tmp_path / "venv"
+    here.symlink_to(closed / "python")
+    program = Path("/usr")
+    with pytest.raises(IndiceError, match="Python that the program was set up with") as told:
+        installing._must_be_readable(Wanted(root=program, python=here))
+    assert f"rm -r {program / '.venv'}" in told.value.hint
+
+
+@as_root
+def test_the_account_is_put_into_its_groups(tmp_path: Path, called: list[tuple[str, ...]]) -> None:
+    install(Wanted("nobody", tmp_path / "home", ("audio", "disk")), print, unit=tmp_path / "indice.service")
+    assert ("usermod", "--append", "--groups", "audio,disk", "nobody") in called
+
+
 def test_who_is_not_root_or_has_no_systemd_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(installing.os, "geteuid", lambda: 1000)
     with pytest.raises(IndiceError, match="made by root"):

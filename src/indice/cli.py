@@ -1142,12 +1142,22 @@ def run_tests(context: typer.Context) -> None:
     raise typer.Exit(run_all(context.args))
 
 
+def _act_as_owner() -> None:
+    from .account import act_as_owner
+
+    command = next((word for word in sys.argv[1:] if not word.startswith("-")), "")
+    if command:
+        act_as_owner(command, _settings().home)
+
+
 def main() -> None:
     """Run the command; errors that have a message for a person end with 2 and no trace."""
     gc.set_threshold(20_000, 20, 20)  # what is loaded stays: looking through it again and again is a tenth of a command
     if sys.argv[1:3] == ["read", "--jsonl"] and len(sys.argv) == 3:
         raise SystemExit(read_jsonl())
     try:
+        if not os.geteuid():
+            _act_as_owner()
         app(prog_name="indice")
     except IndiceError as error:
         print(f"indice: {error.message}", file=sys.stderr)

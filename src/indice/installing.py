@@ -13,8 +13,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
+from .account import closed_to_others
 from .errors import IndiceError
 from .service import ROOT
+from .store.cluster import hand_over
 
 __all__ = ["UNIT", "Wanted", "install", "unit_of"]
 
@@ -117,6 +119,8 @@ def install(wanted: Wanted, say: Callable[[str], None], *, unit: Path = UNIT) ->
         _run("useradd", "--system", "--user-group", "--home-dir", str(wanted.home), "--shell", "/usr/sbin/nologin",
              wanted.account)  # fmt: skip
         say(f"The account {wanted.account} was made.")
+    if wanted.groups:  # also for commands that are typed: see `account`
+        _run("usermod", "--append", "--groups", ",".join(wanted.groups), wanted.account)
     wanted.home.mkdir(parents=True, exist_ok=True)
     account = pwd.getpwnam(wanted.account)
     if not any(wanted.home.iterdir()):
@@ -125,7 +129,7 @@ def install(wanted: Wanted, say: Callable[[str], None], *, unit: Path = UNIT) ->
     elif wanted.home.stat().st_uid != account.pw_uid:
         raise IndiceError(
             f"{wanted.home} belongs to somebody else.",
-            hint=f"If {wanted.account} is to take it over: ./indice stop; chown -R {wanted.account}: {wanted.home}",
+            hint=f"If {wanted.account} is to take it over: {hand_over(wanted.home, wanted.account)}",
         )
     unit.write_text(unit_of(wanted), "utf-8")
     say(f"The unit is {unit}.")
@@ -154,13 +158,19 @@ def _must_be_group(name: str) -> None:
 
 
 def _must_be_readable(wanted: Wanted) -> None:
-    """The account reads the program, which lies in folders that are open to all."""
-    for place in (wanted.root, *wanted.root.parents):
-        if not place.stat().st_mode & 0o001:
-            raise IndiceError(
-                f"{place} is closed to other accounts, and the program lies below it.",
-                hint="Put the program below /opt, and install it from there.",
-            )
+    """The account reads the program and the Python that runs it, which lie in folders that are open to all."""
+    place = closed_to_others(wanted.python, wanted.root)
+    if place is None:
+        return
+    if wanted.root.is_relative_to(place):
+        raise IndiceError(
+            f"{place} is closed to other accounts, and the program lies below it.",
+            hint="Put the program below /opt, and install it from there.",
+        )
+    raise IndiceError(
+        f"{place} is closed to other accounts, and the Python that the program was set up with lies below it.",
+        hint=f"Set it up with the system's own: rm -r {wanted.root / '.venv'}; PATH=/usr/bin:/bin ./indice install",
+    )
 
 
 def _run(*command: str) -> None:

@@ -38,7 +38,7 @@ def move_data(settings: Settings, target: Path, say: Callable[[str], None]) -> N
         if cluster is not None:
             cluster.stop()
         target.mkdir(parents=True, exist_ok=True)
-        moved = None if cluster is None else Cluster(target)
+        moved = None if cluster is None else Cluster(target, account=cluster.account)
         say(f"Copying {home} to {target}")
         _copy(home, target, without=None if cluster is None else cluster.folder)
         if cluster is not None and moved is not None and cluster.data.is_dir():

@@ -1,6 +1,7 @@
 """The private PostgreSQL cluster: made in the data folder, on loopback and a socket, with a password, durable.
 
-The server refuses to run as root; then it runs as the system user `postgres`, in a folder that this user can reach.
+The server refuses to run as root. Where root asks, it runs as the account to which the data folder belongs; where that is
+root, too, as the system user `postgres`, in a folder that this user can reach.
 """
 
 from __future__ import annotations
@@ -18,7 +19,7 @@ from pathlib import Path
 
 from ..errors import IndiceError
 
-__all__ = ["Cluster", "free_port"]
+__all__ = ["Cluster", "free_port", "hand_over"]
 _LET_IN = "# machines that work along"
 
 
@@ -59,14 +60,44 @@ def _own_address(network: str) -> str:
             return "THIS-MACHINE"
 
 
+_SYSTEM = "postgres"
+"""Who runs the server where everything is root's."""
+_ASIDE = Path("/var/lib/indice-databases")
+
+
+def _aside(home: Path) -> Path:
+    return _ASIDE / hashlib.sha256(str(home).encode()).hexdigest()[:16]
+
+
+def _owner_of(home: Path) -> str | None:
+    """The account to which a data folder, or the database in it, belongs; None where that is root, or nobody by name."""
+    for place in (home / "database" / "data", home):
+        try:
+            owner = place.stat().st_uid
+            return pwd.getpwuid(owner).pw_name if owner else None
+        except (OSError, KeyError):
+            continue
+    return None
+
+
+def hand_over(home: Path, account: str) -> str:
+    """What to type so that a data folder of root's, with its database, becomes another account's."""
+    cluster, ways = Cluster(home), [f"INDICE_HOME={home} ./indice stop"]
+    aside = cluster.left_aside or (cluster.folder if cluster.folder == _aside(home) else None)
+    if aside is not None and aside.exists():
+        ways.append(f"mv {aside} {home / 'database'}")
+    return f"As root: {' && '.join([*ways, f'chown -R {account}: {home}'])}"
+
+
 class Cluster:
     """One private PostgreSQL server."""
 
-    def __init__(self, home: Path, networks: str = "") -> None:
+    def __init__(self, home: Path, networks: str = "", *, account: str | None = None) -> None:
         self.home = home
         self.networks = _read_networks(networks)
         """From where other machines may reach it; nowhere when there are none."""
-        self.as_root = os.geteuid() == 0
+        self.account = (account or _owner_of(home) or _SYSTEM) if os.geteuid() == 0 else None
+        """As whom its programs are run; None: as ourselves."""
         self.folder = self._reachable_folder()
         self.data = self.folder / "data"
         self.password_file = home / "database-password"
@@ -75,12 +106,20 @@ class Cluster:
     def _reachable_folder(self) -> Path:
         """Below the data folder; when root owns a closed one, under /var/lib/indice-databases instead."""
         folder = self.home / "database"
-        if not self.as_root:
+        if self.account != _SYSTEM or (folder / "data" / "PG_VERSION").exists():
             return folder
         for parent in folder.parents:
             if parent.exists() and not parent.stat().st_mode & 0o001:
-                return Path("/var/lib/indice-databases") / hashlib.sha256(str(self.home).encode()).hexdigest()[:16]
+                return _aside(self.home)
         return folder
+
+    @property
+    def left_aside(self) -> Path | None:
+        """Where root made a database for this data folder that now nobody would find, since it belongs to another account."""
+        aside = _aside(self.home)
+        if self.folder == aside or (self.folder / "data").exists():
+            return None
+        return aside if aside.exists() else None
 
     def binary(self, name: str) -> str:
         """Path of one of the server's programs; raises IndiceError when it is not installed."""
@@ -98,8 +137,8 @@ class Cluster:
         return path
 
     def _run(self, arguments: list[str], **more: object) -> subprocess.CompletedProcess[str]:
-        if self.as_root:
-            arguments = ["runuser", "-u", "postgres", "--", *arguments]
+        if self.account is not None:
+            arguments = ["runuser", "-u", self.account, "--", *arguments]
         # The server outlives whoever starts it: it must not carry the mark by which their processes are ended.
         env = {name: value for name, value in os.environ.items() if not name.startswith("INDICE_")}
         return subprocess.run(arguments, cwd="/", capture_output=True, text=True, check=False, env=env, **more)  # type: ignore[call-overload,no-any-return]
@@ -152,6 +191,11 @@ class Cluster:
     def start(self) -> str:
         """Make the cluster if there is none, start it if it is down; returns its address."""
         self.home.mkdir(parents=True, exist_ok=True)
+        if (aside := self.left_aside) is not None:
+            raise IndiceError(
+                f"The records of {self.home} were made by root, and lie in {aside}.",
+                hint=hand_over(self.home, self.account or pwd.getpwuid(os.geteuid()).pw_name),
+            )
         if not (self.data / "PG_VERSION").is_file():
             self._create()
         if not self.is_running():
@@ -166,9 +210,11 @@ class Cluster:
             self.password_file.write_text(secrets.token_urlsafe(24))
         if self.data.exists():
             shutil.rmtree(self.data)
-        account = pwd.getpwnam("postgres") if self.as_root else None
+        account = pwd.getpwnam(self.account) if self.account is not None else None
         if account is not None:
             os.chown(self.folder, account.pw_uid, account.pw_gid)
+        if account is not None and self.account != _SYSTEM:
+            os.chown(self.password_file, account.pw_uid, account.pw_gid)
         self.folder.chmod(0o700)
         handed = self.folder / "handed-password"
         handed.write_text(self.password)
@@ -200,16 +246,18 @@ class Cluster:
                 f"The private database could not be made in {self.data}: {made.stderr.strip()[-400:]}",
                 hint="Check free space and the folder's permissions.",
             )
-        if self.as_root:
+        if self.account == _SYSTEM:
             os.chmod(self.folder, 0o755)
 
     def _start_server(self) -> None:
-        if self.folder.exists() and self.as_root:
+        if self.folder.exists() and self.account == _SYSTEM:
             os.chmod(self.folder, 0o755)
         self._forget_stale()
         wanted = int(self.port_file.read_text()) if self.port_file.is_file() else 0
         port = free_port(wanted)
         self.port_file.write_text(str(port))
+        if self.account is not None:
+            os.chown(self.port_file, pwd.getpwnam(self.account).pw_uid, -1)
         socket_folder = self.folder if len(str(self.folder)) < 80 else Path("/tmp")
         self._let_in()
         options = (

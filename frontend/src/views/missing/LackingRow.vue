@@ -121,6 +121,9 @@ ol li.mono {
   margin: 4px 0 0;
   font-size: 13px;
 }
+.later:first-child {
+  margin: 0;
+}
 @media (max-width: 760px) {
   .lacking {
     grid-template-columns: minmax(0, 1fr);
