@@ -163,7 +163,8 @@ def ensure_venv() -> None:
     if done.returncode:
         say("the fast installer failed; trying the slow one (about two minutes)")
         run(
-            [python, "-m", "pip", "install", "-q", "--require-hashes", "-r", str(lock)],
+            # the lock names all there is: where one package asks for another with extras, older versions of pip look for it anew
+            [python, "-m", "pip", "install", "-q", "--require-hashes", "--no-deps", "-r", str(lock)],
             name="pip",
             hint="Check the network and free space.",
         )

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 /** A film, an episode, a track over the whole window. */
-import { useEventListener, useFullscreen, useLocalStorage, useTimeoutFn } from '@vueuse/core'
+import { useFullscreen, useLocalStorage } from '@vueuse/core'
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { byLink, playPage } from '@/api/client'
-import { useKeys } from '@/composables/useKeys'
 import { useByLine } from '@/composables/useLine'
 import { useMediaKeys } from '@/composables/useMediaKeys'
+import { useOutput } from '@/composables/useOutput'
 import { partAt, usePlayback } from '@/composables/usePlayback'
+import { usePlayKeys } from '@/composables/usePlayKeys'
 import { BACK_SECONDS, usePosition } from '@/composables/usePosition'
+import { useQuiet } from '@/composables/useQuiet'
 import { useTexts } from '@/composables/useTexts'
 import { useTogether } from '@/composables/useTogether'
 import CoverImage from '@/parts/CoverImage.vue'
@@ -20,7 +22,6 @@ import PlayNotice from './PlayNotice.vue'
 import PlaySkip from './PlaySkip.vue'
 import PlayTogether from './PlayTogether.vue'
 
-const QUIET_AFTER_MS = 3000
 const BY_LINE = -1
 const { t } = useI18n()
 const route = useRoute()
@@ -35,8 +36,8 @@ const at = ref(0)
 const ready = ref(0)
 const isOver = ref(false)
 const facts = ref(false)
-const speed = ref(1)
-const volume = useLocalStorage('indice.volume', 1)
+const output = useOutput(media, isMuted)
+const { volume, speed, canCast, loud, unmute } = output
 /** Lines that are asked for; what it is for as it is, or what the line lets through. */
 const quality = useLocalStorage('indice.quality', BY_LINE)
 /** Numbers of the text and the sound that were chosen here; none yet is for the film to say. */
@@ -68,7 +69,6 @@ const byLine = useByLine({
   anew: () => anew(),
 })
 const canFloat = computed(() => !audio.value && document.pictureInPictureEnabled)
-const canCast = ref(false)
 const full = useFullscreen(page)
 
 function number(name: string): number | null {
@@ -114,10 +114,9 @@ watch(told, async (what) => {
   const from = startAt.value ?? Math.max(what.position_seconds - BACK_SECONDS, 0)
   texts.show()
   if (media.value) {
-    media.value.volume = volume.value
+    output.begin()
     await attach(Math.max(from - base.value, 0))
-    if (media.value) media.value.playbackRate = speed.value
-    watchCast()
+    output.goOn()
   }
 })
 function anew(fileId?: number): void {
@@ -199,75 +198,28 @@ function choose(name: 'sound' | 'text' | 'height', value: number): void {
   }
   anew()
 }
-function loud(share: number): void {
-  volume.value = Math.min(Math.max(share, 0), 1)
-  if (media.value) media.value.volume = volume.value
-  unmute()
-}
-function unmute(): void {
-  isMuted.value = false
-  if (media.value) media.value.muted = false
-}
 function pace(rate: number): void {
-  if (party.value) return
-  speed.value = rate
-  if (media.value) media.value.playbackRate = rate
+  if (!party.value) output.pace(rate)
 }
-function watchCast(): void {
-  media.value?.remote
-    ?.watchAvailability((is) => (canCast.value = is))
-    .catch(() => (canCast.value = false))
-}
-
-/** The controls go when nobody moves, and come with the pointer, a touch, a key, the focus. */
-const isQuiet = ref(false)
-const quiet = useTimeoutFn(() => (isQuiet.value = !paused.value && !audio.value), QUIET_AFTER_MS)
-function stir(): void {
-  isQuiet.value = false
-  quiet.start()
-}
-useEventListener(window, ['pointermove', 'pointerdown', 'keydown', 'focusin'], stir)
+const { isQuiet, stir } = useQuiet(() => !paused.value && !audio.value)
 function tap(event: MouseEvent): void {
   if ((event as PointerEvent).pointerType !== 'touch') toggle()
 }
-const cycle = (list: readonly number[], from: number) =>
-  list[(list.indexOf(from) + 1) % list.length] ?? from
-useKeys({
-  ' ': toggle,
-  k: toggle,
-  ArrowLeft: () => seek(now.value - 10),
-  ArrowRight: () => seek(now.value + 10),
-  ArrowUp: () => loud(volume.value + 0.05),
-  ArrowDown: () => loud(volume.value - 0.05),
-  Home: () => seek(0),
-  ',': () => (media.value?.pause(), seek(now.value - frame())),
-  '.': () => (media.value?.pause(), seek(now.value + frame())),
-  '<': () => pace(Math.max(speed.value - 0.25, 0.25)),
-  '>': () => pace(Math.min(speed.value + 0.25, 3)),
-  m: () => (media.value && (media.value.muted = !media.value.muted), (isMuted.value = false)),
-  f: () => void full.toggle(),
-  i: () => (facts.value = !facts.value),
-  n: next,
-  a: () =>
-    told.value &&
-    choose(
-      'sound',
-      cycle(
-        told.value.sounds.map((o) => o.index),
-        told.value.sound ?? 0,
-      ),
-    ),
-  t: () =>
-    told.value &&
-    choose('text', cycle([-1, ...told.value.texts.map((o) => o.index)], shownText.value)),
-  '[': () => texts.move(-1),
-  ']': () => texts.move(1),
-  '-': () => texts.grow(-1),
-  '+': () => texts.grow(1),
-  Escape: () => (full.isFullscreen.value ? void full.exit() : back()),
+usePlayKeys({
+  told,
+  now,
+  text: shownText,
+  output: { ...output, pace },
+  texts,
+  toggle,
+  halt: () => media.value?.pause(),
+  seek,
+  next,
+  choose,
+  full: () => void full.toggle(),
+  facts: () => (facts.value = !facts.value),
+  leave: () => (full.isFullscreen.value ? void full.exit() : back()),
 })
-/** Browsers do not say how long a picture lasts: most films have 25 a second, about. */
-const frame = () => 1 / 25
 useMediaKeys(told, { toggle, seek: (s) => seek(now.value + s), next })
 const events = {
   play: () => (paused.value = false),
