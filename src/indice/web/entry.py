@@ -8,7 +8,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from apiflask import APIBlueprint
 from sqlalchemy.orm import Session
 
-from ..core.catalog.grid import Placed, rows_of
+from ..core.catalog.grid import Placed, Row, rows_of
 from ..core.catalog.lacking import due_of
 from ..core.catalog.spots import cell_of
 from ..core.catalog.story import specials_behind
@@ -204,32 +204,26 @@ def _grid(db: Session, series: Entry, values: _Values) -> list[GridRow]:
         for e in episodes
     ]
     due = due_of(best.value if best else [])
+    titles = {place: one.title for place, one in due.items()}
+    rows = rows_of(placed, titles, seasons=set(numbers.values()), covered=covered)
     story = specials_behind(due)
-    rows = rows_of(
-        placed,
-        {place: one.title for place, one in due.items()},
-        seasons=set(numbers.values()),
-        covered=covered,
-    )
-    return [
-        GridRow(
-            season=row.season,
-            month=row.month,
-            first=row.first,
-            cells=[
-                GridCell(
-                    number=cell.number,
-                    state=cell.state,
-                    entry_id=cell.entry_id,
-                    title=cell.title,
-                    seen=cell.is_seen,
-                    behind=story.get(cell.number) if row.season == 0 and not row.month else None,
-                )
-                for cell in row.cells
-            ],
+    return [_row_out(row, story if row.season == 0 and not row.month else {}) for row in rows]
+
+
+def _row_out(row: Row, story: Mapping[int, tuple[int, int]]) -> GridRow:
+    """A row of the grid; `story` says behind which episode a special stands."""
+    cells = [
+        GridCell(
+            number=cell.number,
+            state=cell.state,
+            entry_id=cell.entry_id,
+            title=cell.title,
+            seen=cell.is_seen,
+            behind=story.get(cell.number),
         )
-        for row in rows
+        for cell in row.cells
     ]
+    return GridRow(season=row.season, month=row.month, first=row.first, cells=cells)
 
 
 _SHOWN_BY_BROWSERS = ("jpeg", "png", "webp", "gif", "avif")

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from ..core.catalog.lacking import SetFilm
 from ..core.facts import certificate_for, clean_facts
@@ -164,17 +165,7 @@ def adopt(
     offers = _offers(entry_id, facts)
     with database.begin() as db:
         entry = db.get_one(rows.Entry, entry_id)
-        before = snapshot(db, entry)
-        if before["state"] == "unseen":
-            before["state"] = "waiting"  # taken back, it waits for a person instead of being taken again
-        decision = rows.Decision(entry_id=entry_id, by=by, external_id=external_id, before=before)
-        if entry.external_id not in (None, external_id):
-            forget_sources(db, entry_id)  # else what the wrong one said would stand beside what this one says
-        entry.state, entry.decided_by, entry.source_id, entry.external_id = "settled", by, source.id, external_id
-        chosen = db.scalars(
-            select(rows.Candidate).where(rows.Candidate.entry_id == entry_id, rows.Candidate.external_id == external_id)
-        ).first()
-        entry.score = chosen.score if chosen else entry.score
+        decision = _settle(db, entry, source.id, external_id, by)
         if record:
             db.add(decision)
         children = _assign(db, entry, below, country)
@@ -186,6 +177,21 @@ def adopt(
         keep_sets(db, source.id, sets)
         announce(db, "catalog")
     return offers
+
+
+def _settle(db: Session, entry: rows.Entry, source_id: int, external_id: str, by: str) -> rows.Decision:
+    """Settle an entry as something that a source knows; returns the decision by which that can be taken back."""
+    before = snapshot(db, entry)
+    if before["state"] == "unseen":
+        before["state"] = "waiting"  # taken back, it waits for a person instead of being taken again
+    if entry.external_id not in (None, external_id):
+        forget_sources(db, entry.id)  # else what the wrong one said would stand beside what this one says
+    entry.state, entry.decided_by, entry.source_id, entry.external_id = "settled", by, source_id, external_id
+    chosen = db.scalars(
+        select(rows.Candidate).where(rows.Candidate.entry_id == entry.id, rows.Candidate.external_id == external_id)
+    ).first()
+    entry.score = chosen.score if chosen else entry.score
+    return rows.Decision(entry_id=entry.id, by=by, external_id=external_id, before=before)
 
 
 MOST_FILMS = 200

@@ -319,41 +319,8 @@ def _known(kind: str, items: Sequence[Item], fields: Mapping[str, list[Any]]) ->
 def file_arrival(database: Database, settings: Settings, arrival_id: int) -> int:
     """Move a thing to where it was proposed, by a plan that can be undone; returns the library, which wants a scan then."""
     with database.begin() as db:
-        arrival = db.get(Arrival, arrival_id)
-        if arrival is None or not arrival.moves or arrival.library_id is None:
-            raise IndiceError(
-                "There is nothing to file.",
-                hint="It may have been moved already.",
-                reference="arrival-gone",
-                status=404,
-            )
-        library = db.get_one(Library, arrival.library_id)
-        intake = db.get_one(Intake, arrival.intake_id)
-        roots = [
-            bytes(intake.path),
-            *(bytes(f.path) for f in db.scalars(select(Folder).where(Folder.library_id == library.id))),
-        ]
-        seen = {
-            os.path.join(roots[0], os.fsencode(exact_path(p))): Identity(size, mtime) for p, size, mtime in arrival.seen
-        }
-        steps = [
-            PlannedMove(before, os.fsencode(exact_path(after)), seen.get(before))
-            for before, after in ((os.fsencode(exact_path(b)), a) for b, a in arrival.moves)
-        ]
-        journal = Journal.create(journal_folder(settings), steps, title=library.name, roots=roots)
-        plan = Plan(
-            library_id=library.id,
-            title=library.name,
-            state="running",
-            journal=journal.id,
-            moves=[[0, before, after] for before, after in arrival.moves],
-            conflicts=[],
-            left=[],
-            applied_at=now(),
-        )
-        db.add(plan)
-        db.flush()
-        plan_id, library_id = plan.id, library.id
+        journal, plan, library_id = _plan_to_file(db, settings, arrival_id)
+        plan_id = plan.id
     outcome = carry_out(journal)
     with database.begin() as db:
         plan = db.get_one(Plan, plan_id)
@@ -368,3 +335,42 @@ def file_arrival(database: Database, settings: Settings, arrival_id: int) -> int
         announce(db, "arrivals")
         announce(db, "plans")
     return library_id
+
+
+def _plan_to_file(db: Session, settings: Settings, arrival_id: int) -> tuple[Journal, Plan, int]:
+    """The plan by which a thing goes to where it was proposed, with its journal, and into which library.
+
+    Both are kept before anything moves.
+    """
+    arrival = db.get(Arrival, arrival_id)
+    if arrival is None or not arrival.moves or arrival.library_id is None:
+        raise IndiceError(
+            "There is nothing to file.", hint="It may have been moved already.", reference="arrival-gone", status=404
+        )
+    library = db.get_one(Library, arrival.library_id)
+    intake = db.get_one(Intake, arrival.intake_id)
+    roots = [
+        bytes(intake.path),
+        *(bytes(f.path) for f in db.scalars(select(Folder).where(Folder.library_id == library.id))),
+    ]
+    seen = {
+        os.path.join(roots[0], os.fsencode(exact_path(p))): Identity(size, mtime) for p, size, mtime in arrival.seen
+    }
+    steps = [
+        PlannedMove(before, os.fsencode(exact_path(after)), seen.get(before))
+        for before, after in ((os.fsencode(exact_path(b)), a) for b, a in arrival.moves)
+    ]
+    journal = Journal.create(journal_folder(settings), steps, title=library.name, roots=roots)
+    plan = Plan(
+        library_id=library.id,
+        title=library.name,
+        state="running",
+        journal=journal.id,
+        moves=[[0, before, after] for before, after in arrival.moves],
+        conflicts=[],
+        left=[],
+        applied_at=now(),
+    )
+    db.add(plan)
+    db.flush()
+    return journal, plan, library.id
