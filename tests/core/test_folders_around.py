@@ -118,3 +118,33 @@ def test_tapes_and_scans(library: str, path: str, expected: dict[str, Any]) -> N
 )
 def test_what_folders_are_sorted_by(folder: str, sorts: bool) -> None:
     assert is_sorting(folder) is sorts
+
+
+@pytest.mark.parametrize(
+    ("library", "path", "expected"),
+    [
+        ("movies", "9 Reeds (2010)/9 Reeds (2010) - Extras/Making of 9 Reeds.mkv", ("extra", "9 Reeds", 2010)),
+        ("movies", "The Weir (2001)/The Weir - Bonus Features/Sluice Keeper.mkv", ("extra", "The Weir", 2001)),
+        ("movies", "The Weir (2001)/Extras (The Weir)/Deleted Scenes.mkv", ("extra", "The Weir", 2001)),
+        ("movies", "The Weir (2001)/Trailers - The Weir/Teaser.mkv", ("extra", "The Weir", 2001)),
+        ("movies", "Das Wehr (2001)/Das Wehr - Bonusmaterial/Am Deich.mkv", ("extra", "Das Wehr", 2001)),
+        ("series", "Mercator (1988)/Mercator - Extras/Pilot Commentary.mkv", ("extra", "Mercator", 1988)),
+        ("series", "Mercator (1988)/Mercator Extras/Pilot Commentary.mkv", ("extra", "Mercator", 1988)),
+        ("movies", "Extras (2005)/Extras (2005).mkv", ("movie", "Extras", 2005)),
+        ("movies", "The Hotel Extras (2008)/The Hotel Extras (2008).mkv", ("movie", "The Hotel Extras", 2008)),
+        ("movies", "Weir Box/The Hotel Extras (2008)/The Hotel Extras.mkv", ("movie", "The Hotel Extras", 2008)),
+        ("movies", "Drama/Drama Extras (1999)/Drama Extras.mkv", ("movie", "Drama Extras", 1999)),
+    ],
+)
+def test_a_folder_of_extras_that_says_its_work_again(library: str, path: str, expected: tuple[str, str, int]) -> None:
+    told = read_path(path, library).values()
+    assert (told["kind"], told.get("series") or told.get("title"), told.get("year")) == expected
+
+
+def test_what_stands_before_an_extra_keeps_its_place() -> None:
+    path = "The Weir (2001)/The Weir - Extras/Sluice Keeper.mkv"
+    for fact in read_path(path, "movies").facts.values():
+        for start, end in fact.spans:
+            assert 0 <= start < end <= len(path)
+    (start, end), *_ = read_path(path, "movies").facts["title"].spans
+    assert path[start:end] == "The Weir"

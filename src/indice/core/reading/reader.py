@@ -14,7 +14,7 @@ from .model import Reading
 from .music import read_cover, read_track
 from .photos import is_camera_name, is_whole_camera_name, read_photo
 from .places import EXTENSIONS, is_sorting
-from .video import artwork_role, extra_role, is_series_like, read_extra, read_side_file, read_video
+from .video import artwork_role, extra_role, is_series_like, plain_extras, read_extra, read_side_file, read_video
 from .work import folder_role
 
 __all__ = ["family_of", "read_in_full", "read_path"]
@@ -169,6 +169,7 @@ def _read_video(path: str, folders: list[str], stem: str, library: str) -> Readi
             return read_photo(path, folders, stem, "clip")
         if sense == "photos":
             return read_photo(path, folders, stem, "clip")
+    folders = plain_extras(folders)
     series = _is_series(folders, stem, library)
     role = extra_role(folders, stem, series=series)
     if role is not None:

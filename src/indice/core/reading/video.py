@@ -13,7 +13,7 @@ from .seriesmarks import SEASON_FOLDER, SXXEYY, number
 from .words import language_of
 from .work import Found, Work, folder_role, read_work
 
-__all__ = ["is_series_like", "read_extra", "read_side_file", "read_video", "season_of_folder"]
+__all__ = ["is_series_like", "plain_extras", "read_extra", "read_side_file", "read_video", "season_of_folder"]
 
 WORK_FIELDS = ("alt_title", "year", "season", "episodes", "absolute", "date", "part", "edition")
 
@@ -52,6 +52,39 @@ def _offsets(parts: list[str]) -> list[int]:
 def _spaced(folder: str) -> str:
     lowered = folder.strip().lower()
     return lowered if lowered in EXTRA_FOLDERS else lowered.replace("_", " ").replace(".", " ")
+
+
+_EXTRAS = "|".join(re.escape(word).replace(r"\ ", r"[\s._-]") for word in sorted(EXTRA_FOLDERS, key=len, reverse=True))
+_SAID_AGAIN = re.compile(
+    rf"""
+    (?P<name>.+?) (?:[\s._]*[-–(\[][\s._]*|[\s._]+) (?P<word>{_EXTRAS}) [)\]]?
+    | (?P<first>{_EXTRAS}) [\s._]*[-–(\[][\s._]* (?P<behind>.+?) [)\]]?
+    """,
+    re.IGNORECASE | re.VERBOSE,
+)
+"""A folder of extras that says its work before or behind: `Film (1994) - Extras`, `Extras (Film)`."""
+_NO_TITLE = re.compile(r"\W|_|(?:19|20)[0-9]{2}")
+
+
+def plain_extras(folders: list[str]) -> list[str]:
+    """The same folders, where one of extras says only that: the work's name, which the folder above gives, is left out.
+
+    What is left is filled up with blanks, so that all else stands where it stood.
+    """
+    if len(folders) < 2:
+        return folders
+    return [folders[0], *(_plain(above, folder) for above, folder in zip(folders, folders[1:], strict=False))]
+
+
+@lru_cache(maxsize=4096)
+def _plain(above: str, folder: str) -> str:
+    found = _SAID_AGAIN.fullmatch(folder)
+    if found is None or is_sorting(above):
+        return folder
+    word, name = found["word"] or found["first"], found["name"] or found["behind"]
+    title = _NO_TITLE.sub("", without_accents(name))
+    is_same = bool(title) and title == _NO_TITLE.sub("", without_accents(above))
+    return word.ljust(len(folder)) if is_same else folder
 
 
 def read_place(folders: list[str], offsets: list[int], *, series: bool) -> Place:
