@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
+from itertools import pairwise
 
 from .model import Reading, Span
 from .places import ARTWORK, EXTRA_FOLDERS, EXTRA_WORDS, FLAGS, SUBTITLE_FOLDERS, is_sorting
@@ -73,7 +74,7 @@ def plain_extras(folders: list[str]) -> list[str]:
     """
     if len(folders) < 2:
         return folders
-    return [folders[0], *(_plain(above, folder) for above, folder in zip(folders, folders[1:], strict=False))]
+    return [folders[0], *(_plain(above, folder) for above, folder in pairwise(folders))]
 
 
 @lru_cache(maxsize=4096)
