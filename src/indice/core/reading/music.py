@@ -1188,8 +1188,7 @@ def _own_words(reading: Reading, stem: str, at: int, around: _Around) -> None:
     head = rest.text[rest.offset :].lstrip(" .-_–—·•|~)]:#")
     body = _after_bracket(head, around.artist if around.has_folder else None)
     rest.offset = len(rest.text) - len(body) if body else len(rest.text)
-    if around.sense == "podcast":
-        body = _take_day_behind(rest, body)
+    body = _take_day_behind(rest, body, around)
     if around.is_scene and "-" in body:
         body = _take_scene_artist(rest, body)
     elif not around.is_scene:
@@ -1258,16 +1257,24 @@ def _take_number_behind(rest: _Rest, around: _Around) -> None:
         rest.text = rest.text[: behind.start()]
 
 
-_DAY_BEHIND = re.compile(r"[\s_]*[(\[]?(?P<day>(?:19|20)[0-9]{2}-[0-9]{2}-[0-9]{2})[)\]]?\s*$")
+_DAY_BEHIND = re.compile(
+    r"""
+    [\s_]* (?P<open>[(\[])? (?P<day>(?:19|20)[0-9]{2} [-.] (?:0[1-9]|1[0-2]) [-.] (?:0[1-9]|[12][0-9]|3[01]))
+    (?(open)[)\]]) \s* $
+    """,
+    re.VERBOSE,
+)
 
 
-def _take_day_behind(rest: _Rest, body: str) -> str:
-    """A podcast's title without the day behind it."""
+def _take_day_behind(rest: _Rest, body: str, around: _Around) -> str:
+    """A title without the day behind it: of a podcast in whatever form, of a recording in brackets of its own."""
     late = _DAY_BEHIND.search(body)
-    if late is None or "date" in rest.reading.facts:
+    if late is None or "date" in rest.reading.facts or not (late["open"] or around.sense == "podcast"):
+        return body
+    if not late.start():
         return body
     start, end = rest.offset + late.start("day"), rest.offset + late.end("day")
-    rest.put("date", late["day"], start, end, "day it was published")
+    rest.put("date", late["day"].replace(".", "-"), start, end, "day it was published or recorded")
     return body[: late.start()]
 
 
