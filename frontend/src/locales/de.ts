@@ -779,6 +779,7 @@ export const de: Messages = {
     services: 'Dienste für Untertitel',
     add: 'Dienst hinzufügen',
     profileHint: 'Ein Name, eine Adresse und seine Sprachen; docs/subtitles.md sagt mehr.',
+    forget: '{name} vergessen? Der Schlüssel geht mit; Texte, die von dort kamen, bleiben.',
     noServices: 'Noch keiner. Ein Dienst spricht den Austausch, den docs/subtitles.md beschreibt.',
   },
   songs: {

@@ -762,6 +762,7 @@ export const en = {
     services: 'Services of subtitles',
     add: 'Add a service',
     profileHint: 'A name, an address and its languages; docs/subtitles.md tells more.',
+    forget: 'Forget {name}? Its key goes, too; texts that came from it stay.',
     noServices: 'None yet. One speaks the subtitle exchange that docs/subtitles.md describes.',
   },
   songs: {
