@@ -11,7 +11,7 @@ const { t } = useI18n()
 </script>
 
 <template>
-  <form class="card" @submit.prevent="$emit('add')">
+  <form class="card adding" @submit.prevent="$emit('add')">
     <slot />
     <label
       >{{ t('house.profile') }}<span class="faint">{{ hint }}</span

@@ -92,6 +92,7 @@ async function saveKey(source: Source): Promise<void> {
       <ServiceRow
         v-for="source in data?.sources ?? []"
         :key="source.id"
+        class="source"
         :service="source"
         :error="problem?.id === source.id ? problem.error : undefined"
       >
