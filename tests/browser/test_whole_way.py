@@ -123,13 +123,21 @@ def test_a_match_is_decided_and_taken_back_by_key(browser: webdriver.Chrome, add
     wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, "aside button.item")) == count - 1)
 
 
+def laid_out(browser: webdriver.Chrome, *, other_than: str) -> str:
+    """The files of what lies open with its candidates, once they are others than these: a key before that says nothing."""
+    heads = [head.text for head in browser.find_elements(By.CSS_SELECTOR, "thead th")]
+    return heads[0] if len(heads) > 1 and heads[0] != other_than else ""
+
+
 def test_five_matches_are_decided_by_keyboard_alone(browser: webdriver.Chrome, address: str) -> None:
     """A number takes, n keeps the name, each leads to the next; all five are taken back with u."""
     browser.get(f"{address}/matches")
     rows = wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, "aside button.item"))
     waiting = [row.text.split("\n")[0] for row in rows]
     assert len(waiting) >= 5
+    before = ""
     for place, key in enumerate(("1", "n", "1", "n", "2"), 1):
+        before = wait(browser, lambda b, before=before: laid_out(b, other_than=before))
         keys(browser, key)
         left = len(waiting) - place
         wait(browser, lambda b, left=left: len(b.find_elements(By.CSS_SELECTOR, "aside button.item")) == left)
