@@ -84,7 +84,7 @@ def test_what_root_made_aside_is_not_lost_when_the_folder_is_handed_over(
         assert link.execute("select count(*) from kept").fetchone() == (0,)
 
 
-@pytest.mark.parametrize("command", ["install", "move-data", "test"])
+@pytest.mark.parametrize("command", ["install", "move-data", "test", "demo", "openapi"])
 def test_some_commands_stay_roots(place: Path, command: str) -> None:
     assert act_as_owner(command, owned(place / "home")) is None
     assert os.geteuid() == 0

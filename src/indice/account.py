@@ -10,8 +10,8 @@ from pathlib import Path
 __all__ = ["act_as_owner", "closed_to_others"]
 
 ROOT = Path(__file__).resolve().parents[2]
-_ROOTS_OWN = frozenset(("install", "move-data", "test"))
-"""Commands that need root's rights: they make accounts, or write wherever they are told to."""
+_ROOTS_OWN = frozenset(("install", "move-data", "test", "demo", "openapi", "handbook", "read"))
+"""Commands that need root's rights, since they make accounts or write wherever they are told to, or leave this folder alone."""
 
 
 def closed_to_others(python: Path, root: Path = ROOT) -> Path | None:

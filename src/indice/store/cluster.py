@@ -119,7 +119,7 @@ class Cluster:
         aside = _aside(self.home)
         if self.folder == aside or (self.folder / "data").exists():
             return None
-        return aside if aside.exists() else None
+        return aside if os.path.exists(aside) else None  # what cannot be looked at is not in the way
 
     def binary(self, name: str) -> str:
         """Path of one of the server's programs; raises IndiceError when it is not installed."""
