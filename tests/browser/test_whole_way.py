@@ -123,24 +123,31 @@ def test_a_match_is_decided_and_taken_back_by_key(browser: webdriver.Chrome, add
     wait(browser, lambda b: len(b.find_elements(By.CSS_SELECTOR, "aside button.item")) == count - 1)
 
 
-def laid_out(browser: webdriver.Chrome, *, other_than: str) -> str:
-    """The files of what lies open with its candidates, once they are others than these: a key before that says nothing."""
+def laid_out(browser: webdriver.Chrome, *, other_than: str) -> tuple[str, int] | tuple[()]:
+    """The files of what lies open and how many candidates it has, once it is another: a key before that says nothing.
+
+    Empty while it is the same, and while it has no candidate.
+    """
     heads = [head.text for head in browser.find_elements(By.CSS_SELECTOR, "thead th")]
-    return heads[0] if len(heads) > 1 and heads[0] != other_than else ""
+    return (heads[0], len(heads) - 1) if len(heads) > 1 and heads[0] != other_than else ()
+
+
+def undecided(browser: webdriver.Chrome) -> list[str]:
+    """What waits, as it is called, in the order of the list."""
+    return [title.text for title in browser.find_elements(By.CSS_SELECTOR, "aside button.item > span:last-child")]
 
 
 def test_five_matches_are_decided_by_keyboard_alone(browser: webdriver.Chrome, address: str) -> None:
     """A number takes, n keeps the name, each leads to the next; all five are taken back with u."""
     browser.get(f"{address}/matches")
-    rows = wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, "aside button.item"))
-    waiting = [row.text.split("\n")[0] for row in rows]
-    assert len(waiting) >= 5
-    before = ""
-    for place, key in enumerate(("1", "n", "1", "n", "2"), 1):
-        before = wait(browser, lambda b, before=before: laid_out(b, other_than=before))
-        keys(browser, key)
+    waiting = wait(browser, undecided)
+    assert len(set(waiting)) >= 5
+    files = ""
+    for place in range(1, 6):
+        files, candidates = wait(browser, lambda b, before=files: laid_out(b, other_than=before))
+        keys(browser, "n" if place % 2 == 0 else str(candidates))
         left = len(waiting) - place
-        wait(browser, lambda b, left=left: len(b.find_elements(By.CSS_SELECTOR, "aside button.item")) == left)
+        wait(browser, lambda b, left=left: len(undecided(b)) == left)
     decided = [row.text for row in browser.find_elements(By.CSS_SELECTOR, ".done")]
     assert len(decided) >= 5
     browser.get(f"{address}/house")
@@ -150,8 +157,8 @@ def test_five_matches_are_decided_by_keyboard_alone(browser: webdriver.Chrome, a
         wait(browser, lambda b: b.find_elements(By.CSS_SELECTOR, ".done"))
         keys(browser, "u")
         back = len(waiting) - 5 + place
-        wait(browser, lambda b, back=back: len(b.find_elements(By.CSS_SELECTOR, "aside button.item")) == back)
-    assert [row.text.split("\n")[0] for row in browser.find_elements(By.CSS_SELECTOR, "aside button.item")] == waiting
+        wait(browser, lambda b, back=back: len(undecided(b)) == back)
+    assert undecided(browser) == waiting
 
 
 def test_what_was_taken_alone_is_looked_at_again(browser: webdriver.Chrome, address: str) -> None:
