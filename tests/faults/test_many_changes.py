@@ -274,4 +274,4 @@ def pictures(database: Database, library: int) -> list[tuple[str, str, str]]:
     """Title, role and digest of every picture of a library."""
     with database.begin() as db:
         query = select(Entry.title, Artwork.role, Artwork.digest).join(Artwork, Artwork.entry_id == Entry.id)
-        return sorted(db.execute(query.where(Entry.library_id == library)).tuples())
+        return sorted(db.execute(query.where(Entry.library_id == library)))

@@ -100,7 +100,7 @@ def _plainly(db: Session) -> dict[tuple[int, str, str], tuple[int, int, int]]:
 
 
 def _counted(db: Session) -> dict[tuple[int, str, str], tuple[int, int, int]]:
-    rows = db.execute(text("select folder_id, directory, state, files, others, bytes from tally")).tuples()
+    rows = db.execute(text("select folder_id, directory, state, files, others, bytes from tally"))
     return {(folder, directory, state): (files, others, size) for folder, directory, state, files, others, size in rows}
 
 

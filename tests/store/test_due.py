@@ -104,7 +104,7 @@ def test_the_towns_of_places_that_nobody_names(database: Database, film: int) ->
     with database.begin() as db:
         settle(db)
         assert not places_due(db, limit=10).notes
-        traits = dict(db.execute(select(Entry.title, Entry.traits)).tuples().all())
+        traits = dict(db.execute(select(Entry.title, Entry.traits)).all())
     assert {"town:Brackwater", "country:NO"} <= set(traits["pier"])
     assert "town:Olmar" in traits["barn"] and not any(one.startswith("country") for one in traits["barn"])
     with database.begin() as db:

@@ -52,8 +52,8 @@ def test_a_link_shows_one_entry_and_nothing_else(
         False,
     )
     with household.begin() as db:
-        files = dict(db.execute(select(File.entry_id, File.id)).tuples().all())
-        pictures = dict(db.execute(select(Artwork.entry_id, Artwork.digest)).tuples().all())
+        files = dict(db.execute(select(File.entry_id, File.id)).all())
+        pictures = dict(db.execute(select(Artwork.entry_id, Artwork.digest)).all())
     page = said(stranger.get(f"{at}/entries/{shown}"))
     assert page["card"]["title"] == "Kettle Morning" and page["card"]["mark"] is None and not page["is_kept"]
     assert stranger.get(f"{at}/entries/{shown}/kept").status_code == 404, "by a link there is no such answer"

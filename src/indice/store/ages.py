@@ -160,4 +160,4 @@ def _note(db: Session, ids: Iterable[int]) -> None:
 def limits_of(db: Session) -> list[tuple[AgeLimit, Folder]]:
     """All limits of directories, with their folders."""
     query = select(AgeLimit, Folder).join(Folder, Folder.id == AgeLimit.folder_id)
-    return list(db.execute(query.order_by(Folder.shown, AgeLimit.directory)).tuples().all())
+    return list(db.execute(query.order_by(Folder.shown, AgeLimit.directory)).all())

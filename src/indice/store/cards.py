@@ -73,9 +73,7 @@ def _moving(db: Session, photos: Sequence[int]) -> set[int | None]:
 
 def _titles(db: Session, ids: Iterable[int]) -> dict[int, str]:
     wanted = set(ids)
-    return (
-        dict(db.execute(select(Entry.id, Entry.title).where(among(Entry.id, wanted))).tuples().all()) if wanted else {}
-    )
+    return dict(db.execute(select(Entry.id, Entry.title).where(among(Entry.id, wanted))).all()) if wanted else {}
 
 
 def _borrowed_pictures(db: Session, entries: Sequence[Entry]) -> dict[int, Artwork]:
@@ -93,7 +91,7 @@ def _borrowed_pictures(db: Session, entries: Sequence[Entry]) -> dict[int, Artwo
         )
         picture = aliased(Artwork, first)
         query = select(_HOLDER.id, picture).join(picture, true()).where(among(_HOLDER.id, holders))
-        found.update(dict(db.execute(query).tuples().all()))
+        found.update(dict(db.execute(query).all()))
     tracks = {entry.id: entry.parent_id for entry in entries if entry.kind == "track" and entry.parent_id}
     if tracks:
         above = artwork_of(db, set(tracks.values()))

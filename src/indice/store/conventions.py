@@ -89,6 +89,6 @@ def followers_of(db: Session, convention: str) -> list[int]:
 
 def conventions_by_folder(db: Session) -> dict[int, Convention]:
     """The convention that the files of each folder follow."""
-    rows = db.execute(select(Folder.id, Library.convention).join(Library)).tuples().all()
+    rows = db.execute(select(Folder.id, Library.convention).join(Library)).all()
     known = {name: convention_of(db, name) for name in {name for _, name in rows}}
     return {folder_id: known[name] for folder_id, name in rows}

@@ -141,4 +141,4 @@ def carried_now(db: Session) -> dict[str, str]:
         .join(Machine, Machine.id == Encoding.machine_id)
         .where(Encoding.is_ended.is_(False))
     )
-    return dict(db.execute(query).tuples().all())
+    return dict(db.execute(query).all())

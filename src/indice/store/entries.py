@@ -31,7 +31,7 @@ def keys_of(db: Session, library_id: int, ids: Iterable[int]) -> dict[str, int]:
 def keys_in(db: Session, library_id: int, keys: Iterable[str]) -> dict[str, int]:
     """Key → id of those entries of a library that have one of these keys."""
     rows = db.execute(_KEYS_IN, {"library": library_id, "keys": [clean_text(key) for key in keys]})
-    return dict(rows.tuples().all())
+    return dict(rows.all())
 
 
 _KEYS_IN = text(

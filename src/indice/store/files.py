@@ -329,14 +329,14 @@ def bunches_to_probe(db: Session, library_id: int, size: int) -> list[tuple[int,
     number = (File.id // size).label("bunch")
     query = select(number, func.count()).join(Folder).where(*_to_probe(library_id))
     query = query.group_by(text("bunch")).order_by(func.min(File.shown))
-    return list(db.execute(query).tuples())
+    return list(db.execute(query))
 
 
 def files_to_probe(db: Session, library_id: int, bunch: int, size: int) -> list[tuple[int, bytes, bytes, str]]:
     """Id, folder, path and kind of the files of a bunch that nobody has looked into as they are, in the order of paths."""
     query = select(File.id, Folder.path, File.path, File.kind).join(Folder)
     query = query.where(*_to_probe(library_id), File.id.between(bunch * size, bunch * size + size - 1))
-    rows = db.execute(query.order_by(File.shown)).tuples()
+    rows = db.execute(query.order_by(File.shown))
     return [(id_, bytes(root), bytes(path), kind) for id_, root, path, kind in rows]
 
 

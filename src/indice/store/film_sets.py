@@ -91,7 +91,7 @@ def _sets_of(db: Session, films: Iterable[Entry]) -> dict[int, list[FilmSet]]:
         .order_by(FilmSet.id)
     )
     found: dict[int, list[FilmSet]] = defaultdict(list)
-    for row, external_id in db.execute(query).tuples() if known else ():
+    for row, external_id in db.execute(query) if known else ():
         for entry_id in known.get((row.source_id, external_id), ()):
             found[entry_id].append(row)
     return found
@@ -124,7 +124,7 @@ def _here(db: Session, films: Sequence[SetFilm]) -> dict[int, set[str]]:
         Entry.kind == "movie", among_words(Entry.external_id, {film.external_id for film in films})
     )
     here: dict[int, set[str]] = defaultdict(set)
-    for source_id, external_id in db.execute(query).tuples():
+    for source_id, external_id in db.execute(query):
         if source_id is not None and external_id is not None:
             here[source_id].add(external_id)
     return here
@@ -137,5 +137,5 @@ def _undecided(db: Session, films: Sequence[SetFilm]) -> list[tuple[str, int | N
     )
     return [
         (title, year, source_id if external_id is not None else None)
-        for title, year, source_id, external_id in db.execute(query).tuples()
+        for title, year, source_id, external_id in db.execute(query)
     ]

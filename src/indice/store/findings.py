@@ -31,4 +31,4 @@ def finding_counts(db: Session) -> list[FindingCount]:
 
 def list_excuses(db: Session) -> list[tuple[Excuse, str]]:
     """Everything that is excused, with its library's name, the newest first."""
-    return list(db.execute(select(Excuse, Library.name).join(Library).order_by(Excuse.id.desc())).tuples())
+    return list(db.execute(select(Excuse, Library.name).join(Library).order_by(Excuse.id.desc())))

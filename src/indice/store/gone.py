@@ -110,7 +110,7 @@ def with_keys(db: Session, library_id: int, keys: Iterable[str]) -> dict[str, in
     if not restored:
         return {}
     found = select(Entry.key, Entry.id).where(among(Entry.id, restored), among_words(Entry.key, wanted))
-    return dict(db.execute(found).tuples().all())
+    return dict(db.execute(found).all())
 
 
 def _restore(db: Session, entry_ids: Collection[int]) -> list[int]:

@@ -213,9 +213,9 @@ def members(db: Session) -> list[Member]:
     for grant in db.scalars(select(Grant).order_by(Grant.library_id)):
         given.setdefault(grant.person_id, []).append(grant)
     seen: dict[int, Any] = dict(
-        db.execute(select(PersonSession.person_id, func.max(PersonSession.seen_at)).group_by(PersonSession.person_id))
-        .tuples()
-        .all()
+        db.execute(
+            select(PersonSession.person_id, func.max(PersonSession.seen_at)).group_by(PersonSession.person_id)
+        ).all()
     )
     pictured = set(db.scalars(select(Person.id).where(Person.picture.is_not(None))))
     return [

@@ -62,7 +62,7 @@ def lacking_page(
     `after` is what the page before said; a page ends early when it had to look through very many.
     """
     rows: list[Lacking] = []
-    libraries = dict(db.execute(select(Library.id, Library.name)).tuples().all())
+    libraries = dict(db.execute(select(Library.id, Library.name)).all())
     looked = _Looked(db, today, libraries, library_ids)
     stage, key = _key_of(after)
     seen = 0
@@ -168,7 +168,7 @@ def _numbers(db: Session, ids: Sequence[int]) -> tuple[dict[int, set[tuple[int, 
         .where(Entry.kind.in_(("episode", "track")))
         .where(or_(among(Entry.parent_id, ids), among(_ABOVE.parent_id, ids)))
     )
-    for entry, held, holder, of_season in db.execute(below).tuples():
+    for entry, held, holder, of_season in db.execute(below):
         file = cast("File | None", held)  # an outer join
         if entry.kind == "track":
             if entry.number is None:
@@ -188,7 +188,7 @@ def _numbers(db: Session, ids: Sequence[int]) -> tuple[dict[int, set[tuple[int, 
 
 
 def _artists(db: Session, ids: Sequence[int]) -> dict[int, str]:
-    return dict(db.execute(select(Entry.id, Entry.title).where(among(Entry.id, ids))).tuples().all()) if ids else {}
+    return dict(db.execute(select(Entry.id, Entry.title).where(among(Entry.id, ids))).all()) if ids else {}
 
 
 def _parts(db: Session, libraries: Mapping[int, str], library_ids: Collection[int] | None) -> list[Lacking]:

@@ -186,7 +186,7 @@ def remove_library(db: Session, library_id: int) -> None:
 
 def library_names(db: Session) -> dict[int, str]:
     """Names of all libraries by their numbers."""
-    return dict(db.execute(select(Library.id, Library.name)).tuples().all())
+    return dict(db.execute(select(Library.id, Library.name)).all())
 
 
 def has_library(db: Session) -> bool:

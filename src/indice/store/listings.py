@@ -20,7 +20,7 @@ BARE = b"bare"
 def kept_listings(db: Session, folder_id: int) -> dict[bytes, bytes]:
     """Signature of each directory of a folder that the records agree with."""
     query = select(Listing.path, Listing.signature).where(Listing.folder_id == folder_id)
-    return dict(db.execute(query).tuples().all())
+    return dict(db.execute(query).all())
 
 
 def keep_listings(db: Session, folder_id: int, signatures: Mapping[bytes, bytes]) -> None:

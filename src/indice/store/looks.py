@@ -48,4 +48,4 @@ def watched(db: Session, person: Person, *, limit: int) -> list[tuple[Entry, Mar
     query = (
         select(Entry, Mark).join(Mark, Mark.entry_id == Entry.id).where(Mark.person_id == person.id, at.is_not(None))
     )
-    return list(db.execute(query.order_by(at.desc(), Entry.id).limit(limit)).tuples())
+    return list(db.execute(query.order_by(at.desc(), Entry.id).limit(limit)))

@@ -90,7 +90,7 @@ def name_of_root(db: Session, folder_id: int) -> str:
 def _named_roots(db: Session) -> dict[int, str]:
     """The folders of all libraries by their names: that of the library, with its own where that has several."""
     query = select(Folder.id, Folder.shown, Library.name).join(Library, Library.id == Folder.library_id)
-    folders = db.execute(query.order_by(Library.name, Folder.id)).tuples().all()
+    folders = db.execute(query.order_by(Library.name, Folder.id)).all()
     often = [library for _, _, library in folders]
     found: dict[int, str] = {}
     for id_, shown, library in folders:
@@ -115,7 +115,7 @@ def folders_in(
         raise page_unknown()
     last = f"{path}0" if path else "\U0010ffff"
     asked = {"folder": folder_id, "before": before, "first": first, "last": last, "most": FOLDERS_A_PAGE + 1}
-    told = db.execute(_LEVEL, asked).tuples().all()
+    told = db.execute(_LEVEL, asked).all()
     children = [str(child) for _, child in told[:FOLDERS_A_PAGE]]
     known = _first_below(db, shelf, folder_id, children)
     found = [Lying(folder_id, one, one[len(before) :], known[one]) for one in children if one in known]
@@ -150,7 +150,7 @@ def _pieces(
         .where(File.folder_id == folder_id, where, *_of(shelf))
         .order_by(File.path)
     )
-    rows = db.execute(query.limit(limit + 1)).tuples().all()
+    rows = db.execute(query.limit(limit + 1)).all()
     shown = rows[:limit]
     entries = {entry.id: entry for entry, _ in shown}
     return list(entries.values()), packed(bytes(shown[-1][1]).hex()) if len(rows) > limit else None
@@ -181,7 +181,7 @@ def _first_below(db: Session, shelf: str, folder_id: int, paths: Sequence[str]) 
         .limit(1)
         .lateral("above")
     )
-    rows = db.execute(select(asked.c.at, first.c.entry_id).join_from(asked, first, true())).tuples().all()
+    rows = db.execute(select(asked.c.at, first.c.entry_id).join_from(asked, first, true())).all()
     entries = {one.id: one for one in entries_at(db, [id_ for _, id_ in rows])}
     return found | {plain[at]: entries[id_] for at, id_ in rows if id_ in entries}
 

@@ -99,13 +99,13 @@ def places_of(db: Session, ids: Collection[int]) -> dict[int, bytes]:
 
 def digests_of(db: Session, ids: Collection[int]) -> dict[int, bytes | None]:
     """Fingerprints of all bytes of files, where they are known."""
-    return dict(db.execute(select(File.id, File.digest).where(among(File.id, ids))).tuples().all())
+    return dict(db.execute(select(File.id, File.digest).where(among(File.id, ids))).all())
 
 
 def libraries_of(db: Session, ids: Collection[int]) -> dict[int, int]:
     """The library of each file."""
     query = select(File.id, Folder.library_id).join(Folder).where(among(File.id, ids))
-    return dict(db.execute(query).tuples().all())
+    return dict(db.execute(query).all())
 
 
 def count_fresh(db: Session, folder_id: int, *, newer_than: int, moved: Collection[int]) -> int:

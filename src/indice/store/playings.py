@@ -280,4 +280,4 @@ def playings_now(db: Session) -> list[tuple[Playing, str, Entry]]:
         .join(Entry, Entry.id == Playing.entry_id)
         .order_by(Playing.began_at)
     )
-    return list(db.execute(query).tuples().all())
+    return list(db.execute(query).all())

@@ -98,7 +98,7 @@ def playlists_of(db: Session, viewer: Viewer) -> list[Listed]:
         .where(_reached(viewer))
         .order_by(Playlist.person_id != viewer.person_id, func.lower(Playlist.name), Playlist.id)
     )
-    rows = list(db.execute(query).tuples())
+    rows = list(db.execute(query))
     ids = [playlist.id for playlist, _ in rows]
     seen = (
         select(
@@ -165,7 +165,7 @@ def places_of(db: Session, playlist: Playlist) -> list[Place]:
         .where(PlaylistItem.playlist_id == playlist.id)
         .order_by(PlaylistItem.place, PlaylistItem.id)
     )
-    return [Place(item_id, entry) for item_id, entry in db.execute(query).tuples()]
+    return [Place(item_id, entry) for item_id, entry in db.execute(query)]
 
 
 def wanted_of(rule: Mapping[str, str], person_id: int) -> Wanted:

@@ -199,7 +199,7 @@ def shares_of(db: Session, viewer: Viewer) -> list[SharedThing]:
     )
     if not viewer.is_owner:
         query = query.where(Share.person_id == viewer.person_id)
-    rows: Sequence[tuple[Share, str, str | None, str | None, str | None]] = list(db.execute(query).tuples())
+    rows: Sequence[tuple[Share, str, str | None, str | None, str | None]] = list(db.execute(query))
     return [
         SharedThing(share, by, title or name or "", kind or "list")
         for share, by, title, kind, name in rows

@@ -154,15 +154,14 @@ def known_directories(db: Session, folder_id: int) -> dict[str, tuple[int, int]]
         " where folder_id = :folder and state <> 'away' group by directory"
     )
     return {
-        directory: (int(files), int(counted))
-        for directory, files, counted in db.execute(query, {"folder": folder_id}).tuples()
+        directory: (int(files), int(counted)) for directory, files, counted in db.execute(query, {"folder": folder_id})
     }
 
 
 def files_of_directories(db: Session, folder_id: int) -> dict[str, int]:
     """Directories of a folder, and how many files each holds that are not missing, as last counted."""
     query = text("select directory, sum(files) from tally where folder_id = :folder group by directory")
-    return {directory: int(files) for directory, files in db.execute(query, {"folder": folder_id}).tuples()}
+    return {directory: int(files) for directory, files in db.execute(query, {"folder": folder_id})}
 
 
 def directories_of(db: Session, library_id: int) -> list[str]:

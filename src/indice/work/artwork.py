@@ -85,7 +85,7 @@ def _wanted(database: Database, library_id: int) -> list[_Wanted]:
         rows = db.execute(_FILES.where(Folder.library_id == library_id)).all()
         holders = {id_ for row in rows for id_ in (row[1], row[8]) if id_ is not None}
         pictures = select(Artwork.entry_id, Artwork.role, Artwork.origin).where(among(Artwork.entry_id, holders))
-        have = set(db.execute(pictures).tuples())
+        have = set(db.execute(pictures))
         covers = {entry_id for entry_id, role, origin in have if (role, origin) == ("cover", "tags")}
         firsts = first_with_picture(db, covers)
     found: dict[tuple[int, str, str], _Wanted] = {}
