@@ -166,7 +166,7 @@ def fill(database: Database, entries: int) -> None:
         )
         for field_, value in (
             ("title", "to_jsonb(title)"), ("year", "to_jsonb(year)"), ("genres", "to_jsonb(array['Genre ' || id % 20])"),
-            ("cast", "to_jsonb(array['Person ' || id % 4000, 'Person ' || id % 3777])"), ("plot", "to_jsonb('A story of ' || title)"),
+            ("cast", _CAST), ("plot", "to_jsonb('A story of ' || title)"),
             ("runtime", "to_jsonb(5400 + id % 3000)"),
         ):  # fmt: skip
             run(
@@ -202,6 +202,10 @@ def fill(database: Database, entries: int) -> None:
         link.execute(text("vacuum analyze"))
 
 
+_CAST = (
+    "(select jsonb_agg('Person ' || (id * 7919 + i * i * 104729) % (200 + i * 2000)) from generate_series(1, 10) as i)"
+)
+"""Ten of each film and series: some of them in many, most in few."""
 _MEASURES = """
 update entry set seconds = 3000 + id % 5000, lines = (array[480, 720, 1080, 2160])[1 + id % 4],
                  size_bytes = 1000000000::bigint + id * 7919 % 20000000000
@@ -284,6 +288,11 @@ def requests_of(client: FlaskClient, database: Database) -> Iterator[tuple[str, 
     yield "shelf films, newest", lambda _: "/api/shelves/films?sort=added"
     for shelf in ("films", "series", "music", "photos"):
         yield f"traits of {shelf}", lambda _, shelf=shelf: f"/api/shelves/{shelf}/traits"
+    yield "who is in films", lambda _: "/api/shelves/films/traits/cast"
+    yield "who is in films, by letters", lambda n: f"/api/shelves/films/traits/cast?like={n % 1000}"
+    yield "who is in films, narrowed", lambda n: f"/api/shelves/films/traits/cast?traits=genre:Genre%20{n % 20}"
+    yield "who is in films not seen", lambda _: "/api/shelves/films/traits/cast?traits=mark:unseen"
+    yield "shelf films, with somebody", lambda n: f"/api/shelves/films?traits=cast:Person%20{n}"
     yield "traits of films, narrowed", lambda n: f"/api/shelves/films/traits?traits=genre:Genre%20{n % 20}"
     yield "map, the earth", lambda _: "/api/map"
     yield "map, a country", lambda n: f"/api/map?west={n}&east={n + 12}&south=40&north=48"

@@ -221,11 +221,12 @@ describe('narrowing down', () => {
   const groups = [
     {
       name: 'genre',
+      has_more: false,
       traits: Array.from({ length: 10 }, (_, n) => ({ value: `G${n}`, label: '', count: 10 - n })),
     },
-    { name: 'decade', traits: [{ value: '1990', label: '', count: 3 }] },
-    { name: 'sound', traits: [{ value: 'deu', label: '', count: 2 }] },
-    { name: 'library', traits: [{ value: '4', label: 'Films of Ivo', count: 1 }] },
+    { name: 'decade', has_more: false, traits: [{ value: '1990', label: '', count: 3 }] },
+    { name: 'sound', has_more: false, traits: [{ value: 'deu', label: '', count: 2 }] },
+    { name: 'library', has_more: false, traits: [{ value: '4', label: 'Films of Ivo', count: 1 }] },
   ]
   const props = { shelf: 'films', traits: '', year: '', until: '', words: '' }
   it('asks for counts when it is opened, and chooses by a tick', async () => {
@@ -241,6 +242,27 @@ describe('narrowing down', () => {
     expect(bar.findAll('fieldset')[0]!.findAll('label')).toHaveLength(10)
     await bar.findAll('input')[1]!.trigger('change')
     expect(bar.emitted('choose')).toEqual([['genre:G1']])
+  })
+  it('finds who is in it by their letters, and asks for them only when opened', async () => {
+    const asked = vi.fn(() => ({ name: 'cast', traits: names, has_more: true }))
+    const names = ['Ada Quill', 'Bo Tarn'].map((value) => ({ value, label: '', count: 2 }))
+    answers = {
+      '/api/shelves/{shelf}/traits': {
+        groups: [{ name: 'cast', traits: [], has_more: true }],
+        is_settled: true,
+      },
+      '/api/shelves/{shelf}/traits/{group}': asked,
+    }
+    const bar = await show(NarrowBar, '/', { ...props, traits: 'cast:Bo Tarn' })
+    expect(asked).not.toHaveBeenCalled()
+    await bar.find('[data-test=narrow]').trigger('click')
+    await flushPromises()
+    const ticks = bar.findAll('[data-test=narrow-cast] [type=checkbox]')
+    expect(ticks.map((one) => (one.element as HTMLInputElement).checked)).toEqual([false, true])
+    await ticks[0]!.trigger('change')
+    expect(bar.emitted('choose')).toEqual([['cast:Bo Tarn|cast:Ada Quill']])
+    await bar.find('[type=search]').setValue('ada')
+    await vi.waitFor(() => expect(asked.mock.calls.length).toBe(2))
   })
   it('shows what is chosen as slips that come off', async () => {
     answers = { '/api/shelves/{shelf}/traits': { groups, is_settled: true } }

@@ -58,6 +58,75 @@ def test_groups_combine_and_values_of_a_group_stand_beside_each_other(owner: Fla
     assert len(said(owner.get("/api/shelves/films/ids?traits=genre:Drama"))["ids"]) == 2
 
 
+CAST = {
+    "Kettle Morning": ["Ada Quill", "Bo Tarn"],
+    f"{SECRET} Nights": ["Bo Tarn", "Cleo_Vane", "Ada Quill", "Ada Quill"],
+    f"{SECRET} Below": ["Dara Ümit"],
+}
+
+
+@pytest.fixture
+def cast(genres: Database) -> Database:
+    """Films of which it is known who is in them."""
+    with genres.begin() as db:
+        for entry in db.scalars(select(Entry).where(Entry.kind == "movie")):
+            if entry.title in CAST:
+                db.add(Fact(entry_id=entry.id, field="cast", origin="hand", value={"v": CAST[entry.title]}))
+    return genres
+
+
+def in_it(client: FlaskClient, like: str = "", **more: str) -> dict[str, int]:
+    query = "&".join(f"{name}={quote(value)}" for name, value in {"like": like, **more}.items())
+    return {one["value"]: one["count"] for one in said(client.get(f"/api/shelves/films/traits/cast?{query}"))["traits"]}
+
+
+def test_who_is_in_it_narrows_down_and_is_looked_for_by_letters(owner: FlaskClient, cast: Database) -> None:
+    assert list(in_it(owner).items()) == [("Ada Quill", 2), ("Bo Tarn", 2), ("Cleo_Vane", 1), ("Dara Ümit", 1)]
+    assert in_it(owner, "tar") == {"Bo Tarn": 2}
+    assert in_it(owner, "ÜMIT") == {"Dara Ümit": 1} and in_it(owner, "zzz") == {}
+    assert in_it(owner, "_") == {"Cleo_Vane": 1}, "a sign of patterns is a letter like any other"
+    assert sorted(left(owner, "cast:Ada Quill")) == ["Kettle Morning", f"{SECRET} Nights"]
+    assert sorted(left(owner, "cast:Dara Ümit|cast:Cleo_Vane")) == [f"{SECRET} Below", f"{SECRET} Nights"]
+    assert left(owner, "cast:Ada Quill|genre:Comedy") == ["Kettle Morning"]
+    assert left(owner, "cast:Ada") == [], "a name is a whole name"
+    # Others are told as they would be beside who is chosen, and as far as the other groups leave them.
+    assert in_it(owner, traits="cast:Ada Quill") == in_it(owner)
+    assert in_it(owner, traits="genre:Comedy") == {"Ada Quill": 1, "Bo Tarn": 1, "Dara Ümit": 1}
+    assert counts(owner, "genre", "cast:Cleo_Vane") == {}, "one value is no choice"
+    assert counts(owner, "genre", "cast:Bo Tarn") == {"Drama": 2, "Comedy": 1}
+
+
+def test_who_is_in_it_is_told_of_what_one_may_see_only(cast: Database, sign: Sign) -> None:
+    assert in_it(sign("child")) == {"Ada Quill": 1, "Bo Tarn": 1}
+    assert in_it(sign("child"), "cleo") == {} and in_it(sign("guest")) == {}
+    assert left(sign("child"), "cast:Cleo_Vane") == []
+
+
+def test_who_is_in_it_follows_the_facts(owner: FlaskClient, cast: Database) -> None:
+    film = ids(cast, "movie")["Kettle Morning"]
+    said(owner.put(f"/api/entries/{film}/facts/cast", json={"value": ["Eli Frost"]}))
+    assert in_it(owner, "frost") == {"Eli Frost": 1} and in_it(owner)["Ada Quill"] == 1
+    assert searched(owner, "mit:'eli frost'") == [] and searched(owner, 'with:"eli frost"') == ["Kettle Morning"]
+    said(owner.put(f"/api/entries/{film}/facts/cast", json={"value": None}))
+    assert "Eli Frost" not in in_it(owner)
+
+
+def test_a_group_of_many_is_looked_through_by_letters(
+    owner: FlaskClient, genres: Database, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def genre() -> Any:
+        told = said(owner.get("/api/shelves/films/traits"))["groups"]
+        return next(one for one in told if one["name"] == "genre")
+
+    assert not genre()["has_more"]
+    monkeypatch.setattr("indice.web.shelves.MOST_TRAITS", 2)
+    assert genre()["has_more"] and len(genre()["traits"]) == 2
+    found = said(owner.get("/api/shelves/films/traits/genre?like=RIM&traits=genre:Drama"))
+    assert [one["value"] for one in found["traits"]] == ["Crime"] and not found["has_more"]
+    for group in ("mark", "near", "library", "age", "camera", "nothing"):
+        assert owner.get(f"/api/shelves/films/traits/{group}").status_code == 404
+
+
 def test_ones_own_marks_narrow_down_too(owner: FlaskClient, sign: Sign, genres: Database) -> None:
     films = ids(genres, "movie")
     seen = films["Kettle Morning"]

@@ -1036,7 +1036,7 @@ export const de: Messages = {
   },
   find: {
     filters:
-      'jahr:1990-1999 art:film genre:drama ist:ungesehen sprache:de untertitel:en res:2160p alter:12 regie: komponist: reihe: person: ort: land: kamera: objektiv: label: schlagwort: länge: fassung: quelle: range: ist:gesehen ist:begonnen ist:favorit',
+      'jahr:1990-1999 art:film genre:drama ist:ungesehen sprache:de untertitel:en res:2160p alter:12 mit: regie: komponist: reihe: person: ort: land: kamera: objektiv: label: schlagwort: länge: fassung: quelle: range: ist:gesehen ist:begonnen ist:favorit',
     how: 'Ein Titel, ein Name, ein Ort, eine Liedzeile, eine Datei; und dazwischen Filter:',
     place: 'Dorthin',
     group: {
@@ -1245,6 +1245,9 @@ export const de: Messages = {
     all: 'Alles zeigen',
     nothing: 'Es gibt nichts zu wählen.',
     counting: 'Was kürzlich hereinkam, wird noch gezählt.',
+    find: 'Namen suchen',
+    findIn: 'Suchen in: {group}',
+    noneSo: 'Nichts heißt so.',
     sort: {
       title: 'nach Titel',
       year: 'neuestes Jahr zuerst',
@@ -1268,6 +1271,7 @@ export const de: Messages = {
       edition: 'Ausgabe',
       set: 'Sammlung',
       director: 'Regie',
+      cast: 'Wer mitspielt',
       composer: 'Komponist',
       lens: 'Objektiv',
       label: 'Label',

@@ -1015,7 +1015,7 @@ export const en = {
   },
   find: {
     filters:
-      'year:1990-1999 kind:film genre:drama is:unseen lang:de sub:en res:2160p age:12 director: composer: set: person: town: country: camera: lens: label: tag: length: edition: source: range: is:seen is:begun is:favourite',
+      'year:1990-1999 kind:film genre:drama is:unseen lang:de sub:en res:2160p age:12 with: director: composer: set: person: town: country: camera: lens: label: tag: length: edition: source: range: is:seen is:begun is:favourite',
     how: 'A title, a name, a place, a line of a song, a file; and filters among the words:',
     place: 'Go there',
     group: {
@@ -1223,6 +1223,9 @@ export const en = {
     all: 'Show all',
     nothing: 'There is nothing to choose between.',
     counting: 'What came in lately is still being counted.',
+    find: 'Find a name',
+    findIn: 'Find in {group}',
+    noneSo: 'Nothing is called so.',
     sort: {
       title: 'by title',
       year: 'newest year first',
@@ -1246,6 +1249,7 @@ export const en = {
       edition: 'Edition',
       set: 'Collection',
       director: 'Director',
+      cast: 'Who is in it',
       composer: 'Composer',
       lens: 'Lens',
       label: 'Label',

@@ -32,7 +32,7 @@ from .among import among
 from .models import CleanText, Entry, Mark
 from .orders import Sort, packed, sorted_page, unpacked
 from .trait_sums import whole_counts
-from .traits import count_traits
+from .traits import HAS_CAST, count_cast, count_traits
 
 __all__ = [
     "MARKS",
@@ -43,6 +43,7 @@ __all__ = [
     "conditions_of",
     "counts_of",
     "first_matching",
+    "has_cast",
     "matching_count",
     "matching_filters",
     "matching_ids",
@@ -51,6 +52,7 @@ __all__ = [
     "shelf_of",
     "shelf_page",
     "trait_counts",
+    "traits_like",
     "within_cells",
 ]
 
@@ -131,7 +133,7 @@ def conditions_of(wanted: Wanted) -> list[ColumnElement[bool]]:
         elif group == "near":
             found.append(within_cells([trait.partition(":")[2] for trait in traits]))
         else:
-            found.append(Entry.traits.overlap(cast(traits, ARRAY(CleanText()))))
+            found.append(_has_one(group, traits))
     if wanted.shelf == "photos" and wanted.year:
         found.append(and_(wanted.year <= _MOMENT, wanted.year + "~" > _MOMENT))
     elif wanted.year and wanted.shelf != "photos":
@@ -151,6 +153,15 @@ def conditions_of(wanted: Wanted) -> list[ColumnElement[bool]]:
             holds = or_(holds, Entry.parent_id.in_(holder))
         found.append(holds)
     return found
+
+
+def _has_one(group: str, traits: Sequence[str]) -> ColumnElement[bool]:
+    """Whether an entry has one of these traits of a group."""
+    if group == "cast":
+        names = [trait.partition(":")[2] for trait in traits]
+        # The index is of those that have any, and the database takes it only where that is said.
+        return and_(HAS_CAST, Entry.cast_names.overlap(cast(names, ARRAY(CleanText()))))
+    return Entry.traits.overlap(cast(traits, ARRAY(CleanText())))
 
 
 def within_cells(cells: Sequence[str]) -> ColumnElement[bool]:
@@ -175,8 +186,7 @@ def _filtered(filters: Filters, wanted: Wanted) -> list[ColumnElement[bool]]:
     if filters.marks:
         found.append(or_(*(_marked(wanted, mark) for mark in filters.marks)))
     for group, values in filters.traits.items():
-        traits = [f"{group}:{value}" for value in values]
-        found.append(Entry.traits.overlap(cast(traits, ARRAY(CleanText()))))
+        found.append(_has_one(group, [f"{group}:{value}" for value in values]))
     return found
 
 
@@ -261,11 +271,31 @@ def counts_of(db: Session, wanted: Wanted, *, group: str = "") -> dict[str, int]
     return count_traits(db, conditions_of(wanted), group=group)
 
 
+def traits_like(db: Session, wanted: Wanted, group: str, words: str, *, limit: int) -> list[tuple[str, int]]:
+    """Values of a group in which these words stand, with how many would be left beside what of the group is chosen.
+
+    Those of most come first.
+    """
+    beside = replace(wanted, traits=tuple(one for one in wanted.traits if one.partition(":")[0] != group))
+    if group == "cast":
+        return count_cast(db, conditions_of(beside), like=pattern_of(words) if words.strip() else "", limit=limit)
+    counts = counts_of(db, beside, group=group)
+    folded = words.casefold().strip()
+    held = [(trait[len(group) + 1 :], count) for trait, count in counts.items()]
+    found = [(value, count) for value, count in held if folded in value.casefold()]
+    return sorted(found, key=lambda one: (-one[1], one[0]))[:limit]
+
+
+def has_cast(db: Session, wanted: Wanted) -> bool:
+    """Whether of anything that matches it is known who is in it."""
+    return db.scalar(select(Entry.id).where(*conditions_of(wanted), HAS_CAST).limit(1)) is not None
+
+
 def trait_counts(db: Session, wanted: Wanted) -> dict[str, int]:
     """Trait → how many entries would be left; of a group of which something is chosen, with its other traits beside it."""
     groups = {trait.partition(":")[0] for trait in wanted.traits}
     counts = counts_of(db, wanted)
-    for group in groups - {"mark", "near"}:
+    for group in groups - {"mark", "near", "cast"}:
         others = tuple(trait for trait in wanted.traits if trait.partition(":")[0] != group)
         beside = count_traits(db, conditions_of(replace(wanted, traits=others)))
         counts |= {trait: count for trait, count in beside.items() if trait.startswith(f"{group}:")}

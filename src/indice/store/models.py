@@ -384,6 +384,8 @@ class Entry(Base):
     """From which age by its certificate, or that of its season or series; None: unrated. See :mod:`.ages`."""
     traits: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list, server_default="{}")
     """What shelves are narrowed down by; see :mod:`indice.core.catalog.traits`."""
+    cast_names: Mapped[list[str]] = mapped_column(ARRAY(Text), default=list, server_default="{}")
+    """Who is in a film or series; apart from the traits, as nearly every name is of few entries and there are many."""
     limit_age: Mapped[int] = mapped_column(SmallInteger, default=0, server_default="0")
     """From which age by the folder that it lies in."""
     spot: Mapped[int | None] = mapped_column(BigInteger)

@@ -7,10 +7,10 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, select, text
+from sqlalchemy import ColumnElement, func, literal_column, select, text
 from sqlalchemy.orm import Session
 
-from ..core.catalog import Ground, measures_of, traits_of
+from ..core.catalog import Ground, cast_of, measures_of, traits_of
 from ..core.catalog.spots import spot_of
 from ..core.facts import best_value
 from .among import among
@@ -19,15 +19,16 @@ from .due import done, is_due, some_due
 from .facts import rankings, values_of
 from .models import Entry, File
 
-__all__ = ["SETTLED_AT_ONCE", "count_traits", "settle_traits"]
+__all__ = ["HAS_CAST", "SETTLED_AT_ONCE", "count_cast", "count_traits", "settle_traits"]
 
 SETTLED_AT_ONCE = 400
 """So many are settled while somebody waits for a page; the rest is for the worker."""
 _LOCK = 7803
 _KINDS = ("movie", "series", "album", "photo", "clip")
-_KEPT = (Entry.traits, Entry.spot, Entry.seconds, Entry.lines, Entry.size_bytes)
+_KEPT = (Entry.traits, Entry.cast_names, Entry.spot, Entry.seconds, Entry.lines, Entry.size_bytes)
 """What is settled of an entry."""
-_FIELDS = ("genres", "runtime", "set", "label", "people", "keywords", "town", "country", "directors")
+HAS_CAST = Entry.cast_names != literal_column("'{}'")
+_FIELDS = ("genres", "runtime", "set", "label", "people", "keywords", "town", "country", "directors", "cast")
 
 
 def settle_traits(db: Session, *, limit: int) -> int:
@@ -79,7 +80,12 @@ def _settle(db: Session, due: Sequence[int]) -> None:
             composers=composers.get(row.id, ()),
         )
         spot = _spot(media for _, media in ground.files)
-        kept = {"traits": list(traits_of(ground)), "spot": spot, **asdict(measures_of(ground))}
+        kept = {
+            "traits": list(traits_of(ground)),
+            "cast_names": list(cast_of(ground)),
+            "spot": spot,
+            **asdict(measures_of(ground)),
+        }
         if any(kept[column.key] != getattr(row, column.key) for column in _KEPT):
             changed.append({"id": row.id, **kept})
     update_rows(db, Entry, changed)
@@ -117,3 +123,19 @@ def count_traits(db: Session, conditions: Sequence[ColumnElement[bool]], *, grou
     if group:
         query = query.where(each.c.trait.startswith(f"{group}:", autoescape=True))
     return {str(name): int(count) for name, count in db.execute(query)}
+
+
+def count_cast(
+    db: Session, conditions: Sequence[ColumnElement[bool]], *, like: str, limit: int
+) -> list[tuple[str, int]]:
+    """Who is in the entries that these conditions leave and in how many of them, those in most first.
+
+    `like` is a pattern of `LIKE` for the name in small letters.
+    """
+    each = select(func.unnest(Entry.cast_names).label("name")).where(*conditions, HAS_CAST)
+    names = each.subquery()
+    query = select(names.c.name, func.count()).group_by(names.c.name)
+    if like:
+        query = query.where(func.lower(names.c.name).like(like, escape="\\"))
+    rows = db.execute(query.order_by(func.count().desc(), names.c.name).limit(limit))
+    return [(str(name), int(count)) for name, count in rows]

@@ -24,7 +24,7 @@ _EVERYONE = """
 me.choose_looks me.upload_own_picture me.remove_own_picture me.read_person_picture
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 songs.read_songs songs.read_lyrics_of lying.read_folders lying.read_pieces
-shelves.read_shelf shelves.read_traits shelves.read_groups shelves.read_ruler shelves.read_ids catalog.search catalog.read_with
+shelves.read_shelf shelves.read_traits shelves.read_traits_like shelves.read_groups shelves.read_ruler shelves.read_ids catalog.search catalog.read_with
 entry.read_entry shelves.read_map
 media.read_content media.read_frame media.read_picture media.read_sheet media.read_sheet_picture marks.mark marks.keep_position marks.read_front
 marks.read_going_on marks.write_marks

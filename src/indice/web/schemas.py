@@ -988,6 +988,11 @@ class ShelfQuery(BaseModel):
     """Of films and series; length, resolution and size are of films."""
 
 
+class TraitQuery(ShelfQuery):
+    like: str = Field("", max_length=80)
+    """Letters that stand in what is looked for."""
+
+
 class GroupOut(BaseModel):
     value: str
     count: int
@@ -1014,6 +1019,8 @@ class TraitOut(BaseModel):
 class TraitGroup(BaseModel):
     name: str
     traits: list[TraitOut]
+    has_more: bool
+    """Whether there are more of them, which one looks for by their letters."""
 
 
 class TraitsOut(BaseModel):

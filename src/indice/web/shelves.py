@@ -6,10 +6,20 @@ import math
 
 from apiflask import APIBlueprint
 
-from ..core.catalog import GROUPS
+from ..core.catalog import GROUPS, LOOKED_FOR
 from ..core.catalog.spots import Box
 from ..errors import IndiceError
-from ..store.browse import MARKS, SHELVES, Wanted, matching_ids, ruler_of, shelf_page, trait_counts
+from ..store.browse import (
+    MARKS,
+    SHELVES,
+    Wanted,
+    has_cast,
+    matching_ids,
+    ruler_of,
+    shelf_page,
+    trait_counts,
+    traits_like,
+)
 from ..store.groups import groups_of, is_grouped
 from ..store.heaps import heaps_in
 from ..store.libraries import library_names
@@ -28,6 +38,7 @@ from .schemas import (
     ShelfQuery,
     TraitGroup,
     TraitOut,
+    TraitQuery,
     TraitsOut,
 )
 
@@ -109,9 +120,13 @@ def read_traits(shelf: str, query: ShelfQuery) -> TraitsOut:
     with begin() as db:
         counts = trait_counts(db, wanted)
         libraries = library_names(db)
+        is_told = "cast" in GROUPS[shelf] and has_cast(db, wanted)
     groups: list[TraitGroup] = []
     for name in GROUPS[shelf]:
         if name == "near":
+            continue
+        if name == "cast":  # there are very many: the page asks for them apart
+            groups += [TraitGroup(name=name, traits=[], has_more=True)] if is_told else []
             continue
         told = [(trait[len(name) + 1 :], count) for trait, count in counts.items() if trait.startswith(f"{name}:")]
         told += [(one[len(name) + 1 :], 0) for one in wanted.traits if one.startswith(f"{name}:") and one not in counts]
@@ -125,8 +140,25 @@ def read_traits(shelf: str, query: ShelfQuery) -> TraitsOut:
                 )
                 for value, count in told[:MOST_TRAITS]
             ]
-            groups.append(TraitGroup(name=name, traits=traits))
+            has_more = len(told) > MOST_TRAITS and name in LOOKED_FOR
+            groups.append(TraitGroup(name=name, traits=traits, has_more=has_more))
     return TraitsOut(groups=groups, is_settled=is_settled)
+
+
+@bp.get("/shelves/<shelf>/traits/<group>")
+@bp.input(TraitQuery, location="query", arg_name="query")
+@bp.output(TraitGroup)
+def read_traits_like(shelf: str, group: str, query: TraitQuery) -> TraitGroup:
+    """Values of one group by which a shelf can be narrowed down, such as who is in its films, as far as letters stand in them."""
+    wanted = wanted_from(shelf, query)
+    if group not in GROUPS[shelf] or group not in LOOKED_FOR:
+        raise IndiceError("Nothing is narrowed down by that.", reference="trait-unknown", status=404)
+    with begin_for_all() as db:
+        settle_traits(db, limit=SETTLED_AT_ONCE)
+    with begin() as db:
+        found = traits_like(db, wanted, group, query.like, limit=MOST_TRAITS + 1)
+    traits = [TraitOut(value=value, label="", count=count) for value, count in found[:MOST_TRAITS]]
+    return TraitGroup(name=group, traits=traits, has_more=len(found) > MOST_TRAITS)
 
 
 @bp.get("/shelves/<shelf>/by/<group>")

@@ -6,8 +6,8 @@ import { useI18n } from 'vue-i18n'
 import { api, ask } from '@/api/client'
 import { traitsOf, useTraitWords } from '@/composables/traitWords'
 import ProblemNote from '@/parts/ProblemNote.vue'
+import NarrowGroup from './NarrowGroup.vue'
 
-const FIRST = 8
 const props = defineProps<{
   shelf: string
   /** Group and value of each, parted by `|`. */
@@ -20,7 +20,6 @@ const emit = defineEmits<{ choose: [traits: string] }>()
 const { t } = useI18n()
 const said = useTraitWords()
 const open = ref(false)
-const whole = ref<string[]>([])
 const chosen = computed(() => props.traits.split('|').filter(Boolean))
 const asked = computed(() => ({
   traits: props.traits,
@@ -56,7 +55,6 @@ function toggle(group: string, value: string): void {
     : [...chosen.value, one]
   emit('choose', next.join('|'))
 }
-const isChosen = (group: string, value: string) => chosen.value.includes(`${group}:${value}`)
 /** A place on the map may be several cells of the earth, and comes off as one. */
 const slips = computed(() =>
   traitsOf(props.traits)
@@ -99,29 +97,15 @@ function takeOff(group: string, value: string): void {
     </p>
     <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <div v-if="open && data" id="narrow-panel" class="card panel" data-test="narrow-panel">
-      <fieldset v-for="group in groups" :key="group.name">
-        <legend>{{ t(`narrow.group.${group.name}`) }}</legend>
-        <label
-          v-for="one in whole.includes(group.name) ? group.traits : group.traits.slice(0, FIRST)"
-          :key="one.value"
-          :class="{ none: !one.count }"
-        >
-          <input
-            type="checkbox"
-            :checked="isChosen(group.name, one.value)"
-            @change="toggle(group.name, one.value)"
-          />
-          <span>{{ say(group.name, one.value, one.label) }}</span>
-          <span class="mono faint">{{ one.count }}</span>
-        </label>
-        <button
-          v-if="group.traits.length > FIRST && !whole.includes(group.name)"
-          class="link"
-          @click="whole.push(group.name)"
-        >
-          {{ t('today.more', { n: group.traits.length - FIRST }) }}
-        </button>
-      </fieldset>
+      <NarrowGroup
+        v-for="group in groups"
+        :key="group.name"
+        :group="group"
+        :shelf="shelf"
+        :asked="asked"
+        :chosen="chosen"
+        @toggle="toggle"
+      />
       <p v-if="!groups.length" class="soft">{{ t('narrow.nothing') }}</p>
       <p v-if="!data.is_settled" class="soft wide">{{ t('narrow.counting') }}</p>
     </div>
@@ -147,40 +131,6 @@ function takeOff(group: string, value: string): void {
   column-gap: 26px;
   margin-top: 8px;
   padding: 14px 18px 2px;
-}
-fieldset {
-  min-width: 0;
-  margin: 0 0 14px;
-  break-inside: avoid;
-  padding: 0;
-  border: 0;
-}
-legend {
-  width: 100%;
-  margin-bottom: 4px;
-  padding: 0 0 3px;
-  border-bottom: 1px solid var(--rule);
-  font: 700 13.5px var(--serif);
-}
-label {
-  display: grid;
-  grid-template-columns: auto minmax(0, 1fr) auto;
-  gap: 7px;
-  align-items: center;
-  min-height: 24px;
-  font-size: 13px;
-  cursor: pointer;
-  overflow-wrap: anywhere;
-}
-label:hover {
-  color: var(--accent);
-}
-label.none {
-  color: var(--ink-faint);
-}
-input {
-  margin: 0;
-  accent-color: var(--accent);
 }
 .wide {
   margin: 0 0 12px;

@@ -30,6 +30,7 @@ _KEYS: dict[str, str] = {
         "age": "age alter ab",
         "label": "label",
         "director": "director directors regie regisseur",
+        "cast": "cast actor actors with mit darsteller besetzung",
         "composer": "composer composers komponist",
         "lens": "lens objektiv",
         "camera": "camera kamera",

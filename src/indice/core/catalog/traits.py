@@ -6,21 +6,47 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-__all__ = ["GROUPED", "GROUPS", "NEWEST_FIRST", "Ground", "Measures", "Trait", "measures_of", "traits_of"]
+__all__ = [
+    "GROUPED",
+    "GROUPS",
+    "LOOKED_FOR",
+    "NEWEST_FIRST",
+    "Ground",
+    "Measures",
+    "Trait",
+    "cast_of",
+    "measures_of",
+    "traits_of",
+]
 
 GROUPS: dict[str, tuple[str, ...]] = {
     "films": (
-        *("mark", "genre", "decade", "director", "age", "length", "resolution", "range", "sound", "text"),
-        *("source", "edition", "set", "library"),
+        *("mark", "genre", "decade", "director", "cast", "age", "length", "resolution", "range", "sound"),
+        *("text", "source", "edition", "set", "library"),
     ),
-    "series": ("mark", "genre", "decade", "age", "library"),
+    "series": ("mark", "genre", "decade", "cast", "age", "library"),
     "music": ("mark", "genre", "decade", "composer", "label", "library"),
     "photos": ("mark", "kind", "near", "country", "town", "person", "keyword", "camera", "lens", "library"),
 }
 """Shelf → groups of traits, in the order in which they are shown.
 
-`mark` is one's own, and kept elsewhere; `near` is a cell of the earth (:mod:`.spots`), of which there is no list.
+`mark` is one's own, and kept elsewhere, as is `cast`; `near` is a cell of the earth (:mod:`.spots`), of which there is no list.
 """
+LOOKED_FOR = (
+    "genre",
+    "director",
+    "cast",
+    "edition",
+    "set",
+    "composer",
+    "label",
+    "town",
+    "person",
+    "keyword",
+    "camera",
+    "lens",
+)
+"""Groups of traits whose values are looked for by their letters, as there may be many."""
 GROUPED: dict[str, tuple[str, ...]] = {
     "films": ("genre", "decade", "director", "set"),
     "series": ("genre", "decade"),
@@ -35,6 +61,7 @@ _LENGTHS = ((40, "40"), (90, "90"), (120, "120"), (150, "150"))
 _HEIGHTS = ((480, "480p"), (576, "576p"), (720, "720p"), (1080, "1080p"), (1440, "1440p"), (2160, "2160p"))
 LONGEST = 80
 MOST_OF_A_GROUP = 12
+MOST_OF_CAST = 60
 
 Trait = str
 """Group and value: `decade:1990`."""
@@ -112,6 +139,14 @@ def traits_of(ground: Ground) -> tuple[Trait, ...]:
             _add_of_file(add, reading, media)
         add("text", *ground.languages)
     return tuple(sorted(found))
+
+
+def cast_of(ground: Ground) -> tuple[str, ...]:
+    """Who is in a film or series, each once, in the order in which they are named."""
+    if ground.kind not in ("movie", "series"):
+        return ()
+    said = [str(one or "").strip().replace("|", "/")[:LONGEST] for one in _listed(ground.facts.get("cast"))]
+    return tuple(dict.fromkeys(one for one in said if one))[:MOST_OF_CAST]
 
 
 def _listed(value: Any) -> list[Any]:
