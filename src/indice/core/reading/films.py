@@ -225,6 +225,17 @@ def _take_version(seen: Scan, work: Work, after: int) -> None:
             return
         match = (_DOTTED_LABEL if seen.dotted else _LABEL).search(piece)
         if match and any(c.isalpha() for c in match[1]):
-            label = tidy_title(match[1], dotted=seen.dotted).strip(" -–")
-            work.version = (label, start + match.start(1), start + match.end(1), "label after the year")
+            first, last = start + match.start(1), start + match.end(1)
+            if not seen.dotted:
+                last = _with_words_of_no_fact(seen, last)
+            label = tidy_title(seen.text[first:last], dotted=seen.dotted).strip(" -–")
+            work.version = (label, first, last, "label after the year")
             return
+
+
+def _with_words_of_no_fact(seen: Scan, end: int) -> int:
+    """Where a label ends, with the technical words behind it that state nothing: somebody's `rip` is what they call it."""
+    for tech in seen.techs:
+        if tech.start >= end and not tech.facts and seen.text[end : tech.start].isspace():
+            end = tech.end
+    return end

@@ -206,13 +206,23 @@ def _is_various(name: str) -> bool:
     return _letters(name) in _various()
 
 
+def _is_kind_of_release(name: str) -> bool:
+    """Whether that is what albums are and not who plays on them: below an artist it holds what is theirs."""
+    return _letters(name) in _compilations()
+
+
 def _letters(name: str) -> str:
     return "".join(c for c in unicodedata.normalize("NFKC", name).casefold() if c.isalnum())
 
 
 @cache
 def _various() -> frozenset[str]:
-    return frozenset(_letters(word) for word in words_for("various"))
+    return _compilations() | {_letters(word) for word in words_for("various")}
+
+
+@cache
+def _compilations() -> frozenset[str]:
+    return frozenset(_letters(word) for word in words_for("compilations"))
 
 
 @dataclass(slots=True)
@@ -351,6 +361,7 @@ def _album_folder(name: str) -> Folder:
     if tail:
         folder.disc, cut.end = int(tail["n"]), tail.start()
     _cut_brackets(cut)
+    _cut_formats(cut)
     _music_technical(folder, seen, cut.end)
     _cut_origin(cut)
     _cut_years(cut)
@@ -405,6 +416,33 @@ def _says_of_copy(cut: _Name, bracket: Bracket) -> bool:
         return True
     inside = [t for t in cut.seen.techs if bracket.start < t.start and t.end < bracket.end]
     return any(fact[0] == "channels" for tech in inside for fact in tech.facts)
+
+
+_SOUND = frozenset(("audio_codec", "source", "bit_depth", "sample_rate", "bitrate", "channels"))
+_WORD = re.compile(r"[^\s._\-]+")
+
+
+def _cut_formats(cut: _Name) -> None:
+    """Formats without brackets behind the year at the end: `Salt.Bread.2003.WEB.FLAC`."""
+    edge = cut.end
+    carriers: list[re.Match[str]] = []
+    for word in reversed(list(_WORD.finditer(cut.text, cut.start, cut.end))):
+        tech = next((t for t in cut.seen.techs if t.start <= word.start() and word.end() <= t.end), None)
+        carrier = _CARRIER.fullmatch(word.group())
+        if carrier is not None:
+            carriers.append(word)
+        elif tech is None or not tech.facts or not {name for name, _ in tech.facts} <= _SOUND:
+            break
+        edge = word.start()
+    left = cut.text[cut.start : edge].rstrip(" ._-")
+    year = _YEAR_AT_END.search(left)
+    if edge == cut.end or year is None or not left[: year.start()].strip(" ._-"):
+        return
+    cut.end = cut.start + len(left)
+    for word in carriers:
+        carrier = _CARRIER.fullmatch(word.group())
+        if carrier is not None:
+            cut.folder.technical.setdefault("source", (carrier.lastgroup, *word.span()))
 
 
 def _cut_origin(cut: _Name) -> None:
@@ -591,10 +629,10 @@ _NO_PERFORMER = frozenset(
     )
 )
 _SCORED = re.compile(
-    r"(?:[(\[]\s*(?:the\s+)?(?:original\s+)?(?:motion\s+picture\s+|film\s+|tv\s+)?(?:soundtrack|score)[^()\[\]]*[)\]]|\bO\.?S\.?T\.?)\s*$",
+    r"(?:[(\[]\s*(?:the\s+)?(?:original\s+)?(?:motion\s+picture\s+|film\s+|tv\s+)?(?:soundtrack|score)[^()\[\]]*[)\]]|(?-i:\bO\.?S\.?T\.?|(?<=[\s._-])ost))\s*$",
     re.IGNORECASE,
 )
-"""An album that says that it was written for something: nobody is called so."""
+"""An album that says that it was written for something: nobody is called so, but somebody may be called `Ost`."""
 _SCORE_WORDS = re.compile(
     r"(?:the\s+)?(?:(?:original|complete|motion\s+picture|film|tv|series|game)\s+)*(?:soundtrack|score|ost|filmmusik)(?:\s+album)?",
     re.IGNORECASE,
@@ -679,7 +717,8 @@ def _named_folders(reading: Reading, folders: list[str]) -> tuple[list[Folder], 
         elif sense == "book" and named and (part := BOOK_PART.match(lowered)):
             disc = Folder("disc", name, found.at, disc=int(part[1]))
         elif found.kind == "various":
-            named.append(Folder("artist", name, found.at, artist="Various Artists"))
+            if not (named and _is_kind_of_release(name)):
+                named.append(Folder("artist", name, found.at, artist="Various Artists"))
         elif found.kind == "unknown":
             named.append(Folder("unknown", name, found.at))
         elif found.kind != "pictures" and not (named and sense == "podcast" and _sorts_a_show(name.strip())):

@@ -50,17 +50,27 @@ WORDS = re.compile(
     rf"[\s._\-–,]*(?:{_LONG_EPISODE}|e){_SEP}(?:\#|n[º°]\s?)?{_EP}{_MORE}",
     _F,
 )
+_EAST_SEASON = r"""
+    第 \s? (?P<season> [0-9]{1,3} | [一二三四五六七八九十]+ ) \s? (?: シーズン | シリーズ | [季期部] )
+    | 시즌 \s? (?P<season2> [0-9]{1,3} )
+    | (?: 제 \s? | (?<! [0-9] ) ) (?P<season3> [0-9]{1,2} ) \s? (?: 기 | 시즌 )
+"""
 EAST = re.compile(
-    r"(?:第\s?(?P<season>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]|시즌\s?(?P<season2>[0-9]{1,3})|(?P<season3>[0-9]{1,2})기)"
-    r"[\s._\-–]*(?:第?\s?(?P<first>[0-9]{1,4}|[一二三四五六七八九十]+)\s?[集話话回화회])",
-    _F,
+    rf"""
+    (?: {_EAST_SEASON} ) [\s._\-–]*
+    (?: [第제]? \s? (?P<first> [0-9]{{1,4}} | [一二三四五六七八九十]+ ) \s? [集話话回화회] )
+    """,
+    _F | re.VERBOSE,
 )
 EAST_EPISODE = re.compile(
-    r"(?:第\s?(?P<first>[0-9]{1,4}|[一二三四五六七八九十]+)\s?[集話话回화회]|(?<![0-9])(?P<first2>[0-9]{1,4})\s?[화회話话回集])(?P<more>)"
+    r"""
+    (?: [第제] \s? (?P<first> [0-9]{1,4} | [一二三四五六七八九十]+ ) \s? [集話话回화회]
+      | (?<! [0-9] ) (?P<first2> [0-9]{1,4} ) \s? [화회話话回集] )
+    (?P<more>)
+    """,
+    re.VERBOSE,
 )
-EAST_SEASON = re.compile(
-    r"第\s?(?P<season>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]|시즌\s?(?P<season2>[0-9]{1,3})|(?<![0-9])(?P<season3>[0-9]{1,2})기"
-)
+EAST_SEASON = re.compile(_EAST_SEASON, re.VERBOSE)
 EPISODE_WORD = re.compile(rf"{_B}(?:{_LONG_EPISODE}|e){_SEP}(?:\#|n[º°]\s?)?{_EP}{_MORE}(?![0-9a-z])", _F)
 DOUBLE_WORD = re.compile(
     rf"{_B}(?:season|s){_SEP}(?P<season>[0-9]{{1,4}}){_B}?(?![0-9a-z])|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th)\s+season",
@@ -99,10 +109,19 @@ MARKS = (SXXEYY, NXNN, WORDS, EAST, NUMBERS_FIRST)
 """Patterns that give a season and an episode, surest first."""
 
 SEASON_FOLDER = re.compile(
-    rf"^(?:(?P<title>.*?)[\s._\-–]+)?(?:(?:{_LONG_SEASON}|s){_SEP}(?P<season>[0-9]{{1,4}})|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th|\.|ª|e|re|er|ème|a)?{_SEP}(?:{_LONG_SEASON})|"
-    r"(?:第|シーズン|シリーズ)\s?(?P<season3>[0-9]{1,3}|[一二三四五六七八九十]+)\s?[季期部]?|시즌\s?(?P<season4>[0-9]{1,3})|(?P<season5>[0-9]{1,2})기|"
-    r"(?:season|series|staffel|saison|temporada|stagione|book|volume)[\s._-]+(?P<season6>one|two|three|four|five|six|seven|eight|nine|ten|i{1,3}|iv|v|vi{1,3}|ix|x)(?=\s*$))(?P<after>(?:[\s._\-–(\[].*)?)$",
-    _F,
+    rf"""
+    ^ (?: (?P<title> .*? ) [\s._\-–]+ )?
+    (?: (?: (?-x:{_LONG_SEASON}) | s ) {_SEP} (?P<season> [0-9]{{1,4}} )
+      | (?P<season2> [0-9]{{1,2}} ) (?: st | nd | rd | th | \. | ª | e | re | er | ème | a )? {_SEP} (?-x:{_LONG_SEASON})
+      | (?: 第 | シーズン | シリーズ ) \s? (?P<season3> [0-9]{{1,3}} | [一二三四五六七八九十]+ ) \s? (?: シーズン | シリーズ | [季期部] )?
+      | 시즌 \s? (?P<season4> [0-9]{{1,3}} )
+      | (?: 제 \s? )? (?P<season5> [0-9]{{1,2}} ) (?: 기 | \s? 시즌 )
+      | (?: season | series | staffel | saison | temporada | stagione | book | volume ) [\s._-]+
+        (?P<season6> one | two | three | four | five | six | seven | eight | nine | ten | i{{1,3}} | iv | v | vi{{1,3}} | ix | x )
+        (?= \s* $ ) )
+    (?P<after> (?: [\s._\-–(\[] .* )? ) $
+    """,
+    _F | re.VERBOSE,
 )
 SPECIAL_FOLDER = re.compile(rf"^(?:{_SPECIALS}|(?:{_LONG_SEASON}|s)[\s._-]?0+)$", _F)
 
