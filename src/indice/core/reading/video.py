@@ -147,16 +147,28 @@ def _enter_disc(place: Place, folder: str, offset: int) -> None:
 def _enter_work(place: Place, folder: str, offset: int, *, series: bool) -> None:
     """A folder that names a film or a series, one of its episodes, or its season behind its name."""
     work = read_work(folder, episodes=series, folder=True)
-    if work.bare and work.title is None and not work.ids:
+    if series and place.works and (inner := _episode_of_folder(work, folder, place)) is not None:
+        place.episode, place.episode_at = inner, offset
         return
-    if series and work.episodes and place.works and work.season is not None:
-        place.episode, place.episode_at = work, offset
+    if work.bare and work.title is None and not work.ids:
         return
     found = SEASON_FOLDER.match(folder) if series and not work.episodes else None
     if found and found["title"] and re.search(r"[0-9]", folder) and _season_ending(found, folder):
         _season_in_work(place, folder, offset, found)
     else:
         place.works.append((_without_whole(work) if series else work, offset))
+
+
+def _episode_of_folder(work: Work, folder: str, place: Place) -> Work | None:
+    """What a folder below a series says of one of its episodes; in a season's folder a number is enough: `03 - The Ice`."""
+    if work.episodes and work.season is not None:
+        return work
+    if place.season is None:
+        return None
+    inner = read_work(folder, episodes=True, folder=False, in_season=place.season)
+    above = place.works[-1][0].title
+    is_its = inner.title is None or (above is not None and _same(str(inner.title[0]), str(above[0])))
+    return inner if inner.episodes and is_its else None
 
 
 _WHOLE_SERIES = re.compile(
@@ -354,16 +366,27 @@ def fill_work(
 
 
 def _with_number_of_title(own: Work, above: Work | None) -> Work:
-    """`Gate 1922` in `Gate 1922 (2010)`: a number that could be a year is title where the folder gives title and year."""
+    """`Gate 1922` in `Gate 1922 (2010)`, `1922 Gates` in `1922 Gates (2010)`: a number that could be a year is title where the folder gives title and year."""
     if above is None or above.title is None or above.year is None or own.title is None or own.year is None:
         return own
-    text, start, _, rule = own.title
     year, year_start, year_end, _ = own.year
     if year == above.year[0] or own.text[year_start - 1 : year_start] in ("(", "["):
         return own
-    if not _same(f"{text} {year}", str(above.title[0])):
+    said = re.search(_in_any_spelling(str(above.title[0])), own.text, re.IGNORECASE)
+    if (
+        said is None
+        or not said.start() <= year_start < year_end <= said.end()
+        or own.text[: said.start()].strip(" ._-")
+    ):
         return own
-    return replace(own, title=(f"{text} {year}", min(start, year_start), year_end, rule), year=None)
+    title = tidy_title(said.group(), dotted=" " not in said.group())
+    return replace(own, title=(title, *said.span(), "title of the folder, with its number"), year=None)
+
+
+@lru_cache(maxsize=4096)
+def _in_any_spelling(title: str) -> str:
+    """A title as a pattern: its words, with whatever stands between them."""
+    return r"[\W_]+".join(re.findall(r"[^\W_]+", title)) + r"(?![^\W_])"
 
 
 def _with_series_behind_date(own: Work, above: Work | None) -> Work:
@@ -550,7 +573,12 @@ def _with_inner(reading: Reading, own: Work, at: int, place: Place) -> tuple[Wor
         inner, inner_at = above, place.work_at
     else:
         return own, at
-    if own.season is None or not (own.episodes or own.date):
+    is_numbered = own.date or (own.episodes and place.season is not None)
+    if not is_numbered and (own.season is None or not own.episodes):
+        series = str(above.title[0]) if above is not None and above.title is not None else ""
+        called = str(own.title[0]) if own.title is not None else ""
+        if inner.subtitle is None and " " in called and not _same(called, series):  # a scrambled name has no words
+            _put(reading, "title", own.title, at)
         return inner, inner_at
     if inner.subtitle is not None and own.subtitle is None:
         text, start, end, _ = inner.subtitle
