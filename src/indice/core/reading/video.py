@@ -326,9 +326,13 @@ def _abbreviates(own: str, its: str) -> bool:
 
 
 def _shortens(own: str, its: str) -> bool:
-    """Whether a name is only a short form of the folder's title: its initials, or some of its words in their order."""
+    """Whether a name is only a short form of the folder's title: its initials, its words run together, or some of them."""
     short, full = without_accents(own).split(), without_accents(its).split()
     if _abbreviates(own, its):
+        return True
+    if len(short) == 1 < len(full) and any(
+        _squashed(own) == _squashed(said) for said in _with_and_without_article(its)
+    ):
         return True
     if not short or len(short) >= len(full) or len("".join(short)) < 2:
         return False
@@ -653,6 +657,17 @@ _INNER_ROLE = re.compile(
     re.IGNORECASE,
 )
 """A role between a film's title and the extra's own name: `Film - Deleted Scene - The Bog`."""
+_BEHIND_YEAR = re.compile(
+    r"[(\[](?:19|20)[0-9]{2}[)\]]\s+(?P<word>"
+    + "|".join(
+        re.escape(word).replace(r"\ ", r"[\s._-]?")
+        for word in sorted(EXTRA_WORDS, key=len, reverse=True)
+        if EXTRA_WORDS[word] not in ("short", "other")
+    )
+    + r")(?:\s?#?[0-9]{1,2})?$",
+    re.IGNORECASE,
+)
+"""Behind the year of a film there is nothing but what the file is: `Film (1994) Making Of`."""
 LONGEST_ROLE = 24
 _ENDINGS = tuple(
     word
@@ -718,7 +733,10 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     if strict is not None and strict.start() > 0:
         return _role_word(strict["word"])
     spaced = _SPACED_SUFFIX.search(stem)
-    return _role_word(spaced[1]) if spaced and _ANY_YEAR.search(stem) else None
+    if spaced is not None and _ANY_YEAR.search(stem):
+        return _role_word(spaced[1])
+    behind = _BEHIND_YEAR.search(stem)
+    return _role_word(behind["word"]) if behind is not None else None
 
 
 def _is_of_another_name(stem: str, folders: list[str]) -> bool:
