@@ -109,7 +109,7 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
         "portrait",
         re.compile(
-            r"^(?:[0-9]+l?)?PORTRAIT(?=_[0-9])|[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.]PORTRAIT(?:-[0-9]+\.ORIGINAL|-COVER)?",
+            r"^(?:[0-9]+[ls]?)?PORTRAIT(?=_[0-9])|[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.](?:PORTRAIT|BOKEH)(?:-[0-9]+\.ORIGINAL|-COVER)?",
             re.I,
         ),
     ),
