@@ -59,6 +59,7 @@ const title = computed(() => t(`narrow.group.${props.group.name}`))
     <input
       v-if="hasField"
       v-model="words"
+      class="field"
       type="search"
       :placeholder="t('narrow.find')"
       :aria-label="t('narrow.findIn', { group: title })"
