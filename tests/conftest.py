@@ -34,6 +34,18 @@ os.environ.setdefault("INDICE_STILL_SECONDS", "0")
 tallies.SLOW_SECONDS = 1e9
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Files with a browser are spread among the others: side by side they would starve each other, at the end nothing is beside them."""
+    files: dict[Path, list[pytest.Item]] = {}
+    for item in items:
+        files.setdefault(item.path, []).append(item)
+    browsers = [path for path in files if path.parent.name == "browser"]
+    others = [path for path in files if path.parent.name != "browser"]
+    step = len(others) / max(len(browsers), 1)
+    place = {path: at * step for at, path in enumerate(browsers)} | {path: at + 0.5 for at, path in enumerate(others)}
+    items[:] = [item for path in sorted(files, key=place.__getitem__) for item in files[path]]
+
+
 @pytest.fixture(scope="session")
 def cluster() -> Iterator[Cluster]:
     """A private cluster in a folder that the database's own user can reach."""
