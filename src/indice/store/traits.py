@@ -132,10 +132,12 @@ def count_cast(
 
     `like` is a pattern of `LIKE` for the name in small letters.
     """
-    each = select(func.unnest(Entry.cast_names).label("name")).where(*conditions, HAS_CAST)
-    names = each.subquery()
-    query = select(names.c.name, func.count()).group_by(names.c.name)
+    each = select(func.unnest(Entry.cast_names).label("name")).where(*conditions, HAS_CAST).subquery()
+    count = func.count().label("count")
+    # Names are counted first: there are fewer of them than times that they are named.
+    named = select(each.c.name, count).group_by(each.c.name).subquery()
+    query = select(named.c.name, named.c.count)
     if like:
-        query = query.where(func.lower(names.c.name).like(like, escape="\\"))
-    rows = db.execute(query.order_by(func.count().desc(), names.c.name).limit(limit))
+        query = query.where(func.lower(named.c.name).like(like, escape="\\"))
+    rows = db.execute(query.order_by(named.c.count.desc(), named.c.name).limit(limit))
     return [(str(name), int(count)) for name, count in rows]
