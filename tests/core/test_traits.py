@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from indice.core.catalog import GROUPS, Ground, Measures, measures_of, traits_of
+from indice.core.catalog import GROUPS, LOOKED_FOR, Ground, Measures, cast_of, measures_of, traits_of
 
 MINUTE = 60.0
 Read = dict[str, Any]
@@ -118,3 +118,31 @@ def test_what_a_film_measures(files: list[tuple[Read, Read]], facts: Read, size_
     assert measures_of(ground) == expected
     other = Ground(kind="photo", year=None, age=None, library_id=1, facts=facts, files=files, size_bytes=size_bytes)
     assert measures_of(other) == Measures(), "only films stand in such an order"
+
+
+@pytest.mark.parametrize(
+    ("kind", "told", "expected"),
+    [
+        ("movie", ["Bo Tarn", "Ada Quill", "Bo Tarn"], ("Bo Tarn", "Ada Quill")),
+        ("series", "Ada Quill", ("Ada Quill",)),
+        ("movie", [" Ada Quill ", "", None, "Ada Quill"], ("Ada Quill",)),
+        ("movie", ["A|B"], ("A/B",)),
+        ("movie", None, ()),
+        ("album", ["Ada Quill"], ()),
+        ("photo", ["Ada Quill"], ()),
+    ],
+)
+def test_who_is_in_it(kind: str, told: Any, expected: tuple[str, ...]) -> None:
+    assert cast_of(Ground(kind=kind, year=None, age=None, library_id=1, facts={"cast": told})) == expected
+
+
+@given(st.lists(st.text(max_size=100) | st.integers() | st.none(), max_size=80))
+def test_whoever_is_in_it_names_are_short_and_said_once(told: list[Any]) -> None:
+    found = cast_of(Ground(kind="movie", year=None, age=None, library_id=1, facts={"cast": told}))
+    assert len(set(found)) == len(found) <= 60
+    assert all(one.strip() and len(one) <= 80 and "|" not in one for one in found)
+
+
+def test_only_groups_that_a_shelf_has_are_looked_for() -> None:
+    assert set(LOOKED_FOR) <= {group for groups in GROUPS.values() for group in groups}
+    assert not {"mark", "near", "library", "decade"} & set(LOOKED_FOR)
