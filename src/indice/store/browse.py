@@ -29,10 +29,11 @@ from ..core.catalog import Filters, parse_filters
 from ..core.catalog.spots import spots_of
 from ..errors import IndiceError
 from .among import among
+from .cast import HAS_CAST, cast_of_most, count_cast, has_one_of
 from .models import CleanText, Entry, Mark
 from .orders import Sort, packed, sorted_page, unpacked
 from .trait_sums import whole_counts
-from .traits import HAS_CAST, count_cast, count_traits
+from .traits import count_traits
 
 __all__ = [
     "MARKS",
@@ -158,9 +159,7 @@ def conditions_of(wanted: Wanted) -> list[ColumnElement[bool]]:
 def _has_one(group: str, traits: Sequence[str]) -> ColumnElement[bool]:
     """Whether an entry has one of these traits of a group."""
     if group == "cast":
-        names = [trait.partition(":")[2] for trait in traits]
-        # The index is of those that have any, and the database takes it only where that is said.
-        return and_(HAS_CAST, Entry.cast_names.overlap(cast(names, ARRAY(CleanText()))))
+        return has_one_of(trait.partition(":")[2] for trait in traits)
     return Entry.traits.overlap(cast(traits, ARRAY(CleanText())))
 
 
@@ -278,12 +277,21 @@ def traits_like(db: Session, wanted: Wanted, group: str, words: str, *, limit: i
     """
     beside = replace(wanted, traits=tuple(one for one in wanted.traits if one.partition(":")[0] != group))
     if group == "cast":
-        return count_cast(db, conditions_of(beside), like=pattern_of(words) if words.strip() else "", limit=limit)
+        like = pattern_of(words) if words.strip() else ""
+        if _leaves_most(beside):
+            return cast_of_most(db, SHELVES[beside.shelf][0], conditions_of(beside), like=like, limit=limit)
+        return count_cast(db, conditions_of(beside), like=like, limit=limit)
     counts = counts_of(db, beside, group=group)
     folded = words.casefold().strip()
     held = [(trait[len(group) + 1 :], count) for trait, count in counts.items()]
     found = [(value, count) for value, count in held if folded in value.casefold()]
     return sorted(found, key=lambda one: (-one[1], one[0]))[:limit]
+
+
+def _leaves_most(wanted: Wanted) -> bool:
+    """Whether what is asked for is nearly all of a shelf."""
+    groups = {trait.partition(":")[0] for trait in wanted.traits}
+    return not (wanted.year or wanted.until or wanted.words.strip()) and groups <= {"mark", "library"}
 
 
 def has_cast(db: Session, wanted: Wanted) -> bool:

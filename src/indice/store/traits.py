@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, literal_column, select, text
+from sqlalchemy import ColumnElement, func, select, text
 from sqlalchemy.orm import Session
 
 from ..core.catalog import Ground, cast_of, measures_of, traits_of
@@ -15,11 +15,12 @@ from ..core.catalog.spots import spot_of
 from ..core.facts import best_value
 from .among import among
 from .bulk import update_rows
+from .cast import note_cast
 from .due import done, is_due, some_due
 from .facts import rankings, values_of
 from .models import Entry, File
 
-__all__ = ["HAS_CAST", "SETTLED_AT_ONCE", "count_cast", "count_traits", "settle_traits"]
+__all__ = ["SETTLED_AT_ONCE", "alone", "count_traits", "settle_traits"]
 
 SETTLED_AT_ONCE = 400
 """So many are settled while somebody waits for a page; the rest is for the worker."""
@@ -27,7 +28,6 @@ _LOCK = 7803
 _KINDS = ("movie", "series", "album", "photo", "clip")
 _KEPT = (Entry.traits, Entry.cast_names, Entry.spot, Entry.seconds, Entry.lines, Entry.size_bytes)
 """What is settled of an entry."""
-HAS_CAST = Entry.cast_names != literal_column("'{}'")
 _FIELDS = ("genres", "runtime", "set", "label", "people", "keywords", "town", "country", "directors", "cast")
 
 
@@ -35,12 +35,17 @@ def settle_traits(db: Session, *, limit: int) -> int:
     """Settle the traits of entries that something has changed of; returns how many notes were due, up to a limit."""
     if not is_due(db, "trait_due"):
         return 0
-    if not db.scalar(text("select pg_try_advisory_xact_lock(:lock)"), {"lock": _LOCK}):
+    if not alone(db):
         return 0  # somebody else is at it
     notes, due = some_due(db, "trait_due", limit)
     _settle(db, due)
     done(db, "trait_due", notes)
     return len(notes)
+
+
+def alone(db: Session) -> bool:
+    """Whether nobody else settles anything until this transaction ends."""
+    return bool(db.scalar(text("select pg_try_advisory_xact_lock(:lock)"), {"lock": _LOCK}))
 
 
 def _settle(db: Session, due: Sequence[int]) -> None:
@@ -65,6 +70,7 @@ def _settle(db: Session, due: Sequence[int]) -> None:
             sizes[entry_id or 0] += size_bytes
     composers = _composers(db, [row.id for row in rows if row.kind == "album"])
     changed: list[dict[str, Any]] = []
+    casts: list[tuple[str, Sequence[str], Sequence[str]]] = []
     for row in rows:
         mine = values.get(row.id, {})
         best = {name: best_value(told, name, order[row.library_id]) for name, told in mine.items()}
@@ -88,7 +94,9 @@ def _settle(db: Session, due: Sequence[int]) -> None:
         }
         if any(kept[column.key] != getattr(row, column.key) for column in _KEPT):
             changed.append({"id": row.id, **kept})
+        casts.append((row.kind, row.cast_names, cast_of(ground)))
     update_rows(db, Entry, changed)
+    note_cast(db, casts)
 
 
 def _composers(db: Session, albums: Sequence[int]) -> dict[int, list[str]]:
@@ -123,21 +131,3 @@ def count_traits(db: Session, conditions: Sequence[ColumnElement[bool]], *, grou
     if group:
         query = query.where(each.c.trait.startswith(f"{group}:", autoescape=True))
     return {str(name): int(count) for name, count in db.execute(query)}
-
-
-def count_cast(
-    db: Session, conditions: Sequence[ColumnElement[bool]], *, like: str, limit: int
-) -> list[tuple[str, int]]:
-    """Who is in the entries that these conditions leave and in how many of them, those in most first.
-
-    `like` is a pattern of `LIKE` for the name in small letters.
-    """
-    each = select(func.unnest(Entry.cast_names).label("name")).where(*conditions, HAS_CAST).subquery()
-    count = func.count().label("count")
-    # Names are counted first: there are fewer of them than times that they are named.
-    named = select(each.c.name, count).group_by(each.c.name).subquery()
-    query = select(named.c.name, named.c.count)
-    if like:
-        query = query.where(func.lower(named.c.name).like(like, escape="\\"))
-    rows = db.execute(query.order_by(named.c.count.desc(), named.c.name).limit(limit))
-    return [(str(name), int(count)) for name, count in rows]

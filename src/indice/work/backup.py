@@ -21,6 +21,7 @@ from sqlalchemy.exc import SQLAlchemyError
 from ..disk.thumbnails import SIZES, thumbnail_path
 from ..errors import IndiceError
 from ..settings import Settings
+from ..store.cast import even_cast
 from ..store.cluster import Cluster
 from ..store.database import Database
 from ..store.models import Artwork
@@ -121,6 +122,8 @@ def restore(settings: Settings, source: Path) -> dict[str, int]:
     except (OSError, zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError) as error:
         raise _damaged(source, str(error)) from error
     database.migrate()
+    with database.begin() as db:
+        even_cast(db)
     database.engine.dispose()
     return counts
 

@@ -7,11 +7,12 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from ..disk.workshop import TooMuch, workshop
 from ..store.ages import settle_ages
+from ..store.cast import even_cast
 from ..store.database import Database
 from ..store.jobs import announce
 from ..store.places import places_due, put_towns
 from ..store.trait_sums import fold_sums
-from ..store.traits import settle_traits
+from ..store.traits import alone, settle_traits
 
 __all__ = ["settle_all"]
 
@@ -31,6 +32,8 @@ def settle_all(database: Database) -> int:
         if count:
             with database.begin() as db:
                 fold_sums(db)
+                if alone(db):
+                    even_cast(db)
     except SQLAlchemyError as error:
         log.error("traits_failed", error=str(error))
     return count

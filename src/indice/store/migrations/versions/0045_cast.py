@@ -38,6 +38,9 @@ def _note(fields: str) -> None:
 def upgrade() -> None:
     op.add_column("entry", sa.Column("cast_names", ARRAY(sa.Text()), nullable=False, server_default="{}"))
     op.execute("create index ix_entry_cast on entry using gin (cast_names) where cast_names <> '{}'")
+    op.execute("create table cast_name (kind text, name text, most integer not null, primary key (kind, name))")
+    op.execute("create index ix_cast_name_most on cast_name (kind, most desc, name)")
+    op.execute("create index ix_cast_name_like on cast_name using gin (lower(name) gin_trgm_ops)")
     _note(f"{_FIELDS}, 'cast'")
     op.execute(
         "insert into trait_due (entry_id) select distinct entry_id from fact join entry on entry.id = entry_id"
@@ -47,5 +50,6 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     _note(_FIELDS)
+    op.execute("drop table cast_name")
     op.execute("drop index ix_entry_cast")
     op.drop_column("entry", "cast_names")
