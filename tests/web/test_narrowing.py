@@ -89,6 +89,18 @@ def test_who_is_in_it_narrows_down_and_is_looked_for_by_letters(owner: FlaskClie
     assert sorted(left(owner, "cast:Dara Ümit|cast:Cleo_Vane")) == [f"{SECRET} Below", f"{SECRET} Nights"]
     assert left(owner, "cast:Ada Quill|genre:Comedy") == ["Kettle Morning"]
     assert left(owner, "cast:Ada") == [], "a name is a whole name"
+    for odd in ("\0", "a\0b", "\ud800"):
+        sent = quote(odd, errors="surrogatepass")
+        assert owner.get(f"/api/shelves/films/traits/cast?like={sent}&traits=cast:{sent}").status_code in (
+            200,
+            400,
+            422,
+        )
+        assert owner.get(f"/api/shelves/films/traits/cast?like={sent}&traits=genre:{sent}").status_code in (
+            200,
+            400,
+            422,
+        )
     # Others are told as they would be beside who is chosen, and as far as the other groups leave them.
     assert in_it(owner, traits="cast:Ada Quill") == in_it(owner)
     assert in_it(owner, traits="genre:Comedy") == {"Ada Quill": 1, "Bo Tarn": 1, "Dara Ümit": 1}
