@@ -264,6 +264,18 @@ describe('narrowing down', () => {
     await bar.find('[type=search]').setValue('ada')
     await vi.waitFor(() => expect(asked.mock.calls.length).toBe(2))
   })
+  it('says where who is in it cannot be asked for, and asks again', async () => {
+    const group = { name: 'cast', traits: [], has_more: true }
+    answers = {
+      '/api/shelves/{shelf}/traits': { groups: [group], is_settled: true },
+      '/api/shelves/{shelf}/traits/{group}': new Error('The server is away.'),
+    }
+    const bar = await show(NarrowBar, '/', props)
+    await bar.find('[data-test=narrow]').trigger('click')
+    await vi.waitFor(() =>
+      expect(bar.find('[data-test=narrow-cast]').text()).toContain('The server is away.'),
+    )
+  })
   it('shows what is chosen as slips that come off', async () => {
     answers = { '/api/shelves/{shelf}/traits': { groups, is_settled: true } }
     const bar = await show(NarrowBar, '/', {

@@ -1,12 +1,11 @@
 /** Looking and choosing: pictures large, copies side by side, a template that is written. */
-import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
+import { flushPromises, type VueWrapper } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { createMemoryHistory, createRouter } from 'vue-router'
 import { comeBy, type EntryCard, type Twin } from '@/api/client'
 import LightTable from '@/parts/LightTable.vue'
 import TemplateField from '@/views/conventions/TemplateField.vue'
 import TwinCard from '@/views/twice/TwinCard.vue'
-import { answerAs, pluginsWith, type Call } from './mounting'
+import { answerAs, mountAlone, type Call } from './mounting'
 
 vi.mock('element-plus', () => ({
   ElMessage: vi.fn(),
@@ -28,18 +27,7 @@ afterEach(() => {
   vi.restoreAllMocks()
 })
 
-function put(component: object, props: object): VueWrapper {
-  const router = createRouter({
-    history: createMemoryHistory(),
-    routes: [{ path: '/:rest(.*)*', component: { template: '<i/>' } }],
-  })
-  shown = mount(component, {
-    props,
-    global: { plugins: pluginsWith(router) },
-    attachTo: document.body,
-  })
-  return shown
-}
+const put = (part: object, props: object = {}) => (shown = mountAlone(part, props))
 
 describe('the light table', () => {
   const picture = (digest: string) => ({ digest, width: 400, height: 300, blur: 'data:,' })

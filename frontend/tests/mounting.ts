@@ -1,14 +1,28 @@
 /** What views are mounted with in tests: words, ways, a server that answers as it is told, questions that are asked once. */
 import { QueryClient, VueQueryPlugin } from '@tanstack/vue-query'
+import { mount, type VueWrapper } from '@vue/test-utils'
 import { vi } from 'vitest'
 import type { Plugin } from 'vue'
-import type { Router } from 'vue-router'
+import { createMemoryHistory, createRouter, type Router } from 'vue-router'
 import { api } from '@/api/client'
 import { i18n } from '@/i18n'
 
 export function pluginsWith(router: Router): (Plugin | [Plugin, ...unknown[]])[] {
   const queryClient = new QueryClient({ defaultOptions: { queries: { retry: false } } })
   return [i18n, router, [VueQueryPlugin, { queryClient }]]
+}
+
+/** A part by itself in the document, with ways that lead nowhere; the test takes it out again. */
+export function mountAlone(part: object, props: object = {}): VueWrapper {
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: [{ path: '/:rest(.*)*', component: { template: '<i/>' } }],
+  })
+  return mount(part, {
+    props,
+    global: { plugins: pluginsWith(router) },
+    attachTo: document.body,
+  })
 }
 
 export interface Asked {

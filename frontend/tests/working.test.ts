@@ -1,13 +1,12 @@
 /** Work that goes on while one looks: plans that are drafted, carried out and taken back; a queue put in order by keys. */
-import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
+import { flushPromises, type VueWrapper } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent } from 'vue'
-import { createMemoryHistory, createRouter } from 'vue-router'
 import type { Plan } from '@/api/client'
 import { usePlans, type UsePlans } from '@/composables/usePlans'
 import { usePlayer } from '@/composables/usePlayer'
 import QueueSheet from '@/parts/QueueSheet.vue'
-import { answerAs, pluginsWith, type Asked, type Call } from './mounting'
+import { answerAs, mountAlone, type Asked, type Call } from './mounting'
 
 vi.mock('element-plus', () => ({
   ElMessage: vi.fn(),
@@ -27,18 +26,7 @@ afterEach(() => {
   vi.restoreAllMocks()
 })
 
-function put(component: object, props: object = {}): VueWrapper {
-  const router = createRouter({
-    history: createMemoryHistory(),
-    routes: [{ path: '/:rest(.*)*', component: { template: '<i/>' } }],
-  })
-  shown = mount(component, {
-    props,
-    global: { plugins: pluginsWith(router) },
-    attachTo: document.body,
-  })
-  return shown
-}
+const put = (part: object, props: object = {}) => (shown = mountAlone(part, props))
 
 describe('plans', () => {
   let plans: UsePlans

@@ -12,7 +12,7 @@ from sqlalchemy import delete, select, text
 from indice.store import cast
 from indice.store.cast import cast_of_most, even_cast, note_cast
 from indice.store.database import Database
-from indice.store.models import Entry, Library
+from indice.store.models import Entry
 from indice.store.viewer import Viewer, bind_viewer
 
 NAMES = ("Ada Quill", "Bo Tarn", "Cleo_Vane", "Dara Ümit", "Eli Frost", "Fenna Drost")
@@ -22,15 +22,6 @@ films = st.lists(
     st.tuples(st.lists(st.sampled_from(NAMES), unique=True, max_size=4), st.sampled_from([None, 0, 12, 18])),
     max_size=12,
 )
-
-
-@pytest.fixture
-def libraries(database: Database) -> list[int]:
-    with database.begin() as db:
-        found = [Library(name=name, kind="movies") for name in ("First", "Second")]
-        db.add_all(found)
-        db.flush()
-        return [one.id for one in found]
 
 
 def fill(database: Database, libraries: list[int], made: list[Film], *, noted: bool = True) -> None:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from sqlalchemy import delete, select, text, update
@@ -36,15 +35,6 @@ VIEWERS = (
     Viewer(2, role="member", libraries=frozenset({1, 2}), age=12),
     Viewer(3, role="member", libraries=frozenset({2}), age=12, sees_unrated=False),
 )
-
-
-@pytest.fixture
-def libraries(database: Database) -> list[int]:
-    with database.begin() as db:
-        found = [Library(name=name, kind="movies") for name in ("First", "Second")]
-        db.add_all(found)
-        db.flush()
-        return [one.id for one in found]
 
 
 @settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])

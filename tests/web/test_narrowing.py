@@ -40,9 +40,13 @@ def counts(client: FlaskClient, group: str, traits: str = "", shelf: str = "film
     return {one["value"]: one["count"] for each in told["groups"] if each["name"] == group for one in each["traits"]}
 
 
+def query_of(**asked: str) -> str:
+    return "&".join(f"{name}={quote(value)}" for name, value in asked.items())
+
+
 def left(client: FlaskClient, traits: str, **more: str) -> list[str]:
-    query = "&".join(f"{name}={quote(value)}" for name, value in {"traits": traits, **more}.items())
-    return [one["title"] for one in said(client.get(f"/api/shelves/films?{query}"))["entries"]]
+    told = said(client.get(f"/api/shelves/films?{query_of(traits=traits, **more)}"))
+    return [one["title"] for one in told["entries"]]
 
 
 def test_groups_combine_and_values_of_a_group_stand_beside_each_other(owner: FlaskClient, genres: Database) -> None:
@@ -76,8 +80,8 @@ def cast(genres: Database) -> Database:
 
 
 def in_it(client: FlaskClient, like: str = "", **more: str) -> dict[str, int]:
-    query = "&".join(f"{name}={quote(value)}" for name, value in {"like": like, **more}.items())
-    return {one["value"]: one["count"] for one in said(client.get(f"/api/shelves/films/traits/cast?{query}"))["traits"]}
+    told = said(client.get(f"/api/shelves/films/traits/cast?{query_of(like=like, **more)}"))
+    return {one["value"]: one["count"] for one in told["traits"]}
 
 
 def test_who_is_in_it_narrows_down_and_is_looked_for_by_letters(owner: FlaskClient, cast: Database) -> None:

@@ -35,6 +35,7 @@ export type Twin = Schemas['TwinsOut.TwinOut']
 export type Lacking = Schemas['MissingOut.LackingOut']
 export type TwinFile = Twin['files'][number]
 export type Invitation = Schemas['InvitationsOut.InvitationOut']
+export type TraitGroup = Schemas['TraitGroup']
 export type Rule = NonNullable<Schemas['PlaylistIn']['rule']>
 export type Playlist = Schemas['PlaylistsOut.PlaylistOut']
 export type Place = Schemas['PlaylistPage.PlaceOut']

@@ -5,7 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Rule } from '@/api/client'
 
 /** A pause in typing after which the shelf is asked anew. */
-const A_PAUSE_MS = 250
+export const A_PAUSE_MS = 250
 const SORTS = {
   films: ['title', 'year', 'added', 'length', 'rating', 'resolution', 'size'],
   series: ['title', 'year', 'added', 'rating'],

@@ -10,20 +10,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Iterable, Sequence
 
-from sqlalchemy import (
-    Column,
-    ColumnElement,
-    Integer,
-    MetaData,
-    Table,
-    Text,
-    any_,
-    cast,
-    func,
-    literal_column,
-    select,
-    text,
-)
+from sqlalchemy import ColumnElement, Integer, Text, any_, cast, column, func, literal_column, select, table, text
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Session
 
@@ -35,13 +22,7 @@ HAS_CAST = Entry.cast_names != literal_column("'{}'")
 """As the index has it, which the database takes only where that is said."""
 _AT_ONCE = (80, 400)
 """So many names are looked at first, and then so many more, before everybody is counted."""
-_NAMES = Table(
-    "cast_name",
-    MetaData(),
-    Column("kind", Text, primary_key=True),
-    Column("name", Text, primary_key=True),
-    Column("most", Integer),
-)
+_NAMES = table("cast_name", column("kind", Text), column("name", Text), column("most", Integer))
 _NOTE = text(
     """
     insert into cast_name (kind, name, most)
@@ -98,41 +79,37 @@ def cast_of_most(
     counts: dict[str, int] = {}
     looked = 0
     for size in _AT_ONCE:
-        names = _next_names(db, kind, like, looked, size)
+        most = _next_names(db, kind, like, looked, size)
         looked += size
-        counts |= dict(_counted(db, [*conditions, has_one_of(names)], like="", limit=size, only=names))
+        counts |= dict(count_cast(db, [*conditions, has_one_of(most)], limit=size, only=list(most)))
         best = sorted(counts.items(), key=lambda one: (-one[1], one[0]))[:limit]
-        if len(names) < size or (len(best) == limit and best[-1][1] >= _most_of(db, kind, names[-1])):
+        if len(most) < size or (len(best) == limit and best[-1][1] >= min(most.values())):
             return best
     return count_cast(db, conditions, like=like, limit=limit)
 
 
-def _next_names(db: Session, kind: str, like: str, skip: int, size: int) -> list[str]:
-    query = select(_NAMES.c.name).where(_NAMES.c.kind == kind, _NAMES.c.most > 0)
+def _next_names(db: Session, kind: str, like: str, skip: int, size: int) -> dict[str, int]:
+    """The next names of a kind, with what nobody's count of them exceeds, those in most first."""
+    query = select(_NAMES.c.name, _NAMES.c.most).where(_NAMES.c.kind == kind, _NAMES.c.most > 0)
     if like:
         query = query.where(func.lower(_NAMES.c.name).like(like, escape="\\"))
-    return list(db.scalars(query.order_by(_NAMES.c.most.desc(), _NAMES.c.name).offset(skip).limit(size)))
-
-
-def _most_of(db: Session, kind: str, name: str) -> int:
-    return db.scalar(select(_NAMES.c.most).where(_NAMES.c.kind == kind, _NAMES.c.name == name)) or 0
+    return dict(db.execute(query.order_by(_NAMES.c.most.desc(), _NAMES.c.name).offset(skip).limit(size)).all())
 
 
 def count_cast(
-    db: Session, conditions: Sequence[ColumnElement[bool]], *, like: str, limit: int
+    db: Session,
+    conditions: Sequence[ColumnElement[bool]],
+    *,
+    like: str = "",
+    limit: int,
+    only: Sequence[str] | None = None,
 ) -> list[tuple[str, int]]:
-    """The same, by counting everybody in what these conditions leave."""
-    return _counted(db, conditions, like=like, limit=limit)
-
-
-def _counted(
-    db: Session, conditions: Sequence[ColumnElement[bool]], *, like: str, limit: int, only: Sequence[str] | None = None
-) -> list[tuple[str, int]]:
+    """The same, by counting everybody in what these conditions leave; `only` these names where some are given."""
     each = select(func.unnest(Entry.cast_names).label("name")).where(*conditions, HAS_CAST).subquery()
     # Names are counted first: there are fewer of them than times that they are named.
     counted = select(each.c.name, func.count().label("count")).group_by(each.c.name)
     if only is not None:
-        counted = counted.where(each.c.name == any_(cast(list(only), ARRAY(Text))))
+        counted = counted.where(each.c.name == any_(cast(only, ARRAY(Text))))
     named = counted.subquery()
     query = select(named.c.name, named.c.count)
     if like:

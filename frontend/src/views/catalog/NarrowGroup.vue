@@ -4,14 +4,14 @@ import { keepPreviousData, useQuery } from '@tanstack/vue-query'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
-import { api, ask } from '@/api/client'
-import type { components } from '@/api/schema'
+import { api, ask, type TraitGroup } from '@/api/client'
 import { useTraitWords } from '@/composables/traitWords'
+import { A_PAUSE_MS } from '@/composables/useShelfQuery'
+import ProblemNote from '@/parts/ProblemNote.vue'
 
 const FIRST = 8
-const A_PAUSE_MS = 250
 const props = defineProps<{
-  group: components['schemas']['TraitGroup']
+  group: TraitGroup
   shelf: string
   /** What the shelf is narrowed down to already. */
   asked: { traits: string; year: string; until: string; words: string }
@@ -27,7 +27,8 @@ const like = refDebounced(words, A_PAUSE_MS)
 /** Nothing of a group that is not told with the others is known before it is asked for. */
 const isApart = computed(() => props.group.has_more && !props.group.traits.length)
 const query = computed(() => ({ ...props.asked, like: like.value.trim() }))
-const { data } = useQuery({
+const isLookedFor = computed(() => isApart.value || !!query.value.like)
+const { data, error, refetch } = useQuery({
   queryKey: ['shelf', () => props.shelf, 'traits', () => props.group.name, query],
   queryFn: () =>
     ask(
@@ -35,16 +36,16 @@ const { data } = useQuery({
         params: { path: { shelf: props.shelf, group: props.group.name }, query: query.value },
       }),
     ),
-  enabled: () => isApart.value || !!like.value.trim(),
+  enabled: isLookedFor,
   placeholderData: keepPreviousData,
 })
-const isLookedFor = computed(() => isApart.value || !!like.value.trim())
 const listed = computed(() => (isLookedFor.value ? (data.value?.traits ?? []) : props.group.traits))
 const hasField = computed(() => props.group.has_more || !!words.value)
 const isShown = computed(
   () =>
     !isApart.value ||
     listed.value.length > 1 ||
+    !!error.value ||
     !!words.value ||
     props.chosen.some((one) => one.startsWith(`${props.group.name}:`)),
 )
@@ -64,6 +65,7 @@ const title = computed(() => t(`narrow.group.${props.group.name}`))
       :placeholder="t('narrow.find')"
       :aria-label="t('narrow.findIn', { group: title })"
     />
+    <ProblemNote v-if="error" :error="error" :retry="refetch" />
     <label v-for="one in shown" :key="one.value" :class="{ none: !one.count }">
       <input
         type="checkbox"

@@ -425,12 +425,12 @@ _WORD = re.compile(r"[^\s._\-]+")
 def _cut_formats(cut: _Name) -> None:
     """Formats without brackets behind the year at the end: `Salt.Bread.2003.WEB.FLAC`."""
     edge = cut.end
-    carriers: list[re.Match[str]] = []
+    source: tuple[object, int, int] | None = None
     for word in reversed(list(_WORD.finditer(cut.text, cut.start, cut.end))):
         tech = next((t for t in cut.seen.techs if t.start <= word.start() and word.end() <= t.end), None)
         carrier = _CARRIER.fullmatch(word.group())
         if carrier is not None:
-            carriers.append(word)
+            source = (carrier.lastgroup, *word.span())
         elif tech is None or not tech.facts or not {name for name, _ in tech.facts} <= _SOUND:
             break
         edge = word.start()
@@ -439,10 +439,8 @@ def _cut_formats(cut: _Name) -> None:
     if edge == cut.end or year is None or not left[: year.start()].strip(" ._-"):
         return
     cut.end = cut.start + len(left)
-    for word in carriers:
-        carrier = _CARRIER.fullmatch(word.group())
-        if carrier is not None:
-            cut.folder.technical.setdefault("source", (carrier.lastgroup, *word.span()))
+    if source is not None:
+        cut.folder.technical.setdefault("source", source)
 
 
 def _cut_origin(cut: _Name) -> None:

@@ -46,17 +46,7 @@ EXTRA_WORDS = {
 }
 """Word at the end of an extra's name → its role."""
 
-FLAGS = {
-    word: flag
-    for flag, words in {
-        "forced": "forced foreign erzwungen forcé forcés forcée forces forzado forzados forzati forçado forçadas forçados"
-        " geforceerd tvingad tvungen pakotettu wymuszone vynucené принудительные zorunlu αναγκαστικοί 强制 強制 강제",
-        "sdh": "sdh cc hi hörgeschädigte gehörlose sourds malentendants sordos sordi surdos doven slechthorenden",
-        "commentary": "commentary kommentar commentaire comentario comentarios commento comentário commentaar",
-        "default": "default",
-    }.items()
-    for word in words.split()
-}
+FLAGS = roles_of("flags")
 """Word behind a subtitle's language → what it says of it."""
 SUBTITLE_FOLDERS = frozenset(words_for("subtitles"))
 

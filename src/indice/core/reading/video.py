@@ -370,7 +370,7 @@ def fill_work(
 
 
 def _with_number_of_title(own: Work, above: Work | None) -> Work:
-    """`Gate 1922` in `Gate 1922 (2010)`, `1922 Gates` in `1922 Gates (2010)`: a number that could be a year is title where the folder gives title and year."""
+    """A number that could be a year is title where the folder gives title and year: `Gate 1922`, `1922 Gates` in `… (2010)`."""
     if above is None or above.title is None or above.year is None or own.title is None or own.year is None:
         return own
     year, year_start, year_end, _ = own.year
@@ -577,8 +577,8 @@ def _with_inner(reading: Reading, own: Work, at: int, place: Place) -> tuple[Wor
         inner, inner_at = above, place.work_at
     else:
         return own, at
-    is_numbered = own.date or (own.episodes and place.season is not None)
-    if not is_numbered and (own.season is None or not own.episodes):
+    is_numbered = own.date or (own.episodes and (own.season or place.season) is not None)
+    if not is_numbered:
         series = str(above.title[0]) if above is not None and above.title is not None else ""
         called = str(own.title[0]) if own.title is not None else ""
         if inner.subtitle is None and " " in called and not _same(called, series):  # a scrambled name has no words
@@ -636,36 +636,25 @@ def read_video(path: str, folders: list[str], stem: str, *, series: bool) -> Rea
     return reading
 
 
+_ROLES = "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
+"""The words for extras as a pattern's alternatives, a blank being any one separator or none."""
 _EXTRA_SUFFIX = re.compile(
-    r"[\s._-]*(?:[-._\s(\[])(?P<word>"
-    + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
-    + r")[)\]]?[\s._-]*#?(?P<n>[0-9]{0,2})$",
+    r"[\s._-]*(?:[-._\s(\[])(?P<word>" + _ROLES + r")[)\]]?[\s._-]*#?(?P<n>[0-9]{0,2})$",
     re.IGNORECASE,
 )
 _STRICT_SUFFIX = re.compile(
-    r"(?:-|\s-\s|\.|_)(?P<word>"
-    + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
-    + r")(?:[\s._-]?#?[0-9]{1,2})?$",
+    r"(?:-|\s-\s|\.|_)(?P<word>" + _ROLES + r")(?:[\s._-]?#?[0-9]{1,2})?$",
     re.IGNORECASE,
 )
 
 
 _INNER_ROLE = re.compile(
-    r"\s-\s(?P<word>"
-    + "|".join(sorted((re.escape(w).replace(r"\ ", r"[\s._-]?") for w in EXTRA_WORDS), key=len, reverse=True))
-    + r")\s-\s(?=\S)",
+    r"\s-\s(?P<word>" + _ROLES + r")\s-\s(?=\S)",
     re.IGNORECASE,
 )
 """A role between a film's title and the extra's own name: `Film - Deleted Scene - The Bog`."""
 _BEHIND_YEAR = re.compile(
-    r"[(\[](?:19|20)[0-9]{2}[)\]]\s+(?P<word>"
-    + "|".join(
-        re.escape(word).replace(r"\ ", r"[\s._-]?")
-        for word in sorted(EXTRA_WORDS, key=len, reverse=True)
-        if EXTRA_WORDS[word] not in ("short", "other")
-    )
-    + r")(?:\s?#?[0-9]{1,2})?$",
-    re.IGNORECASE,
+    r"[(\[](?:19|20)[0-9]{2}[)\]]\s+(?P<word>" + _ROLES + r")(?:\s?#?[0-9]{1,2})?$", re.IGNORECASE
 )
 """Behind the year of a film there is nothing but what the file is: `Film (1994) Making Of`."""
 LONGEST_ROLE = 24
@@ -725,8 +714,11 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     inside = _INNER_ROLE.search(stem) if folders and not series else None
     if inside is not None and without_accents(stem[: inside.start()]) in without_accents(folders[-1]):
         return _role_word(inside["word"])
-    if not ending:
-        return None
+    return _role_at_end(stem, series=series) if ending else None
+
+
+def _role_at_end(stem: str, *, series: bool) -> str | None:
+    """The role that the last word of a name says, where it is parted from the title or stands behind a year."""
     strict = _STRICT_SUFFIX.search(stem)
     if strict is not None and series and " " in strict.group() and SXXEYY.search(stem):
         return None
@@ -736,7 +728,8 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     if spaced is not None and _ANY_YEAR.search(stem):
         return _role_word(spaced[1])
     behind = _BEHIND_YEAR.search(stem)
-    return _role_word(behind["word"]) if behind is not None else None
+    role = _role_word(behind["word"]) if behind is not None else None
+    return role if role not in ("short", "other") else None  # a short film may be said to be one
 
 
 def _is_of_another_name(stem: str, folders: list[str]) -> bool:

@@ -40,7 +40,7 @@ def words_for(meaning: str) -> tuple[str, ...]:
 
 @cache
 def roles_of(family: str) -> dict[str, str]:
-    """Word → role, for `extras` and `artwork`."""
+    """Word → role, for `extras`, `artwork` and `flags` of subtitles."""
     return {word: role for role, table in _tables()[family].items() for word in _spelled(table)}
 
 
