@@ -85,20 +85,23 @@ def fill(database: Database, entries: int) -> None:
         ):
             run(
                 text(
-                    "insert into library (id, name, kind, language, country, sources, convention, checks, own_first, writes, created_at)"
+                    "insert into library (id, name, kind, language, country, sources, convention, checks, own_first, "
+                    "writes, created_at)"
                     " values (:i, :n, :k, 'en', '', '[]', 'Roomy', '{}', '[]', '[]', now())"
                 ),
                 {"i": id_, "n": name, "k": kind},
             )
             run(
                 text(
-                    "insert into folder (id, library_id, path, shown, state, problem) values (:i, :i, :p, :s, 'present', '')"
+                    "insert into folder (id, library_id, path, shown, state, problem) values (:i, :i, :p, :s, 'present', "
+                    "'')"
                 ),
                 {"i": id_, "p": f"/none/{name}".encode(), "s": f"/none/{name}"},
             )
         run(
             text(
-                "insert into source (id, name, url, profile, position, problem) values (1, 'Made', 'http://127.0.0.1:9/', '', 0, '')"
+                "insert into source (id, name, url, profile, position, problem) values (1, 'Made', "
+                "'http://127.0.0.1:9/', '', 0, '')"
             )
         )
 
@@ -110,17 +113,30 @@ def fill(database: Database, entries: int) -> None:
             }  # fmt: skip
             run(
                 text(
-                    "insert into entry (id, library_id, parent_id, key, kind, title, sort_title, search, year, season, number, moment, state, note, added_at)"
-                    f" select {first} + n, {library}, {made['parent_id']}, '{kind}:' || n, '{kind}', t, lower(t), lower(t), {made['year']},"
-                    f" {made['season']}, {made['number']}, {made['moment']}, {made['state']}, '', now() - n * interval '1 minute'"
+                    "insert into entry (id, library_id, parent_id, key, kind, title, sort_title, search, year, season, "
+                    "number, moment, state, note, added_at)"
+                    f" select {first} + n, {library}, {made['parent_id']}, '{kind}:' || n, '{kind}', t, lower(t), "
+                    f"lower(t), {made['year']},"
+                    f" {made['season']}, {made['number']}, {made['moment']}, {made['state']}, '', now() - n * interval '1 "
+                    f"minute'"
                     f" from (select n, {made['title']} as t from generate_series(0, {count - 1}) as n) as made"
                 )
             )
 
         at = 1
         first: dict[str, int] = {}
-        for name, count in (("movie", films), ("series", series), ("season", series * 4), ("episode", episodes),
-                            ("artist", artists), ("album", albums), ("track", tracks), ("event", events), ("photo", photos)):  # fmt: skip
+        counts = {
+            "movie": films,
+            "series": series,
+            "season": series * 4,
+            "episode": episodes,
+            "artist": artists,
+            "album": albums,
+            "track": tracks,
+            "event": events,
+            "photo": photos,
+        }
+        for name, count in counts.items():
             first[name], at = at, at + count
         put(first["movie"], films, 1, "movie", state="case when n % 10 = 3 then 'waiting' else 'settled' end")
         put(first["series"], series, 2, "series")
@@ -151,15 +167,20 @@ def fill(database: Database, entries: int) -> None:
         put(
             first["photo"], photos, 4, "photo", year="null", parent_id=f"{first['event']} + n / 60 % {events}",
             title="'IMG_' || lpad((n % 10000)::text, 4, '0') || '.jpg'",
-            moment="to_char(timestamp '2003-01-01' + ((n / 60 * 5) % 8000) * interval '1 day' + (n % 60) * interval '7 minutes', 'YYYY-MM-DD\"T\"HH24:MI:SS')",
+            moment="to_char(timestamp '2003-01-01' + ((n / 60 * 5) % 8000) * interval '1 day'"
+            " + (n % 60) * interval '7 minutes', 'YYYY-MM-DD\"T\"HH24:MI:SS')",
         )  # fmt: skip
         run(
             text(
-                "insert into file (folder_id, path, shown, directory, size_bytes, mtime_ns, inode, state, kind, reading, marks, problem, entry_id, serves, added_at)"
-                " select e.library_id, convert_to(p, 'UTF8'), p, regexp_replace(p, '/[^/]*$', ''), 1000000, 1, e.id, 'present', e.kind,"
-                " '{}', '[]', '', e.id, 'main', now() from (select *, case kind when 'movie' then title || ' (' || year || ')/' || title || '.mkv'"
+                "insert into file (folder_id, path, shown, directory, size_bytes, mtime_ns, inode, state, kind, "
+                "reading, marks, problem, entry_id, serves, added_at)"
+                " select e.library_id, convert_to(p, 'UTF8'), p, regexp_replace(p, '/[^/]*$', ''), 1000000, 1, e.id, "
+                "'present', e.kind,"
+                " '{}', '[]', '', e.id, 'main', now() from (select *, case kind when 'movie' then title || ' (' || "
+                "year || ')/' || title || '.mkv'"
                 " when 'episode' then 'Show ' || parent_id / 4 || '/Season ' || season || '/' || id || '.mkv'"
-                " when 'track' then 'Artist ' || parent_id % 999 || '/Album ' || parent_id || '/' || number || ' ' || id || '.flac'"
+                " when 'track' then 'Artist ' || parent_id % 999 || '/Album ' || parent_id || '/' || number || ' ' "
+                "|| id || '.flac'"
                 " else left(moment, 4) || '/' || left(moment, 10) || ' Day/' || id || '.jpg' end as p from entry"
                 " where kind in ('movie', 'episode', 'track', 'photo')) as e"
             )
@@ -171,28 +192,35 @@ def fill(database: Database, entries: int) -> None:
         ):  # fmt: skip
             run(
                 text(
-                    f"insert into fact (entry_id, field, origin, value, at, locked) select id, '{field_}', 'source:Made', jsonb_build_object('v', {value}), now(), false"
+                    f"insert into fact (entry_id, field, origin, value, at, locked) select id, '{field_}', 'source:Made', "
+                    f"jsonb_build_object('v', {value}), now(), false"
                     " from entry where kind in ('movie', 'series')"
                 )
             )
         run(
             text(
                 "insert into artwork (entry_id, role, origin, place, digest, width, height, blur, chosen)"
-                " select id, case kind when 'photo' then 'photo' when 'album' then 'cover' else 'poster' end, 'file', 0, md5(id::text), 900, 600,"
-                " 'data:image/webp;base64,' || repeat('UklG', 30), false from entry where kind in ('movie', 'series', 'album', 'photo')"
+                " select id, case kind when 'photo' then 'photo' when 'album' then 'cover' else 'poster' end, 'file',"
+                " 0, md5(id::text), 900, 600,"
+                " 'data:image/webp;base64,' || repeat('UklG', 30), false from entry where kind in ('movie', 'series',"
+                " 'album', 'photo')"
             )
         )
         run(
             text(
-                "insert into candidate (entry_id, source_id, external_id, name, description, score, parts, fields, apart)"
-                " select id, 1, id || '-' || c, title, 'Film', 0.9 - c * 0.1, '[]', '{}', '' from entry, generate_series(1, 3) as c"
+                "insert into candidate (entry_id, source_id, external_id, name, description, score, parts, fields, "
+                "apart)"
+                " select id, 1, id || '-' || c, title, 'Film', 0.9 - c * 0.1, '[]', '{}', '' from entry, "
+                "generate_series(1, 3) as c"
                 " where state = 'waiting' and id % 5 = 4"
             )
         )
         run(
             text(
-                'insert into finding (library_id, folder_id, "check", severity, path, message, fix, fix_kind, also, missing)'
-                " select folder_id, folder_id, (array['release-words', 'loose-film', 'event-unnamed', 'copy-marked'])[folder_id], 'advice', shown,"
+                'insert into finding (library_id, folder_id, "check", severity, path, message, fix, fix_kind, also, '
+                "missing)"
+                " select folder_id, folder_id, (array['release-words', 'loose-film', 'event-unnamed', "
+                "'copy-marked'])[folder_id], 'advice', shown,"
                 " 'Something is to be said.', null, null, '[]', '[]' from file where id % 17 = 3"
             )
         )

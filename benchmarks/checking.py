@@ -33,7 +33,10 @@ WORDS = [
 
 
 def _title(number: int) -> str:
-    return f"{WORDS[number % 16]} {WORDS[number // 16 % 16]} {WORDS[number // 256 % 16]} {chr(65 + number // 4096 % 26)}{number % 97}"
+    return (
+        f"{WORDS[number % 16]} {WORDS[number // 16 % 16]} {WORDS[number // 256 % 16]} "
+        f"{chr(65 + number // 4096 % 26)}{number % 97}"
+    )
 
 
 def build(root: Path, files: int) -> None:

@@ -1,10 +1,11 @@
-"""How long it takes to find pictures of one shot among very many, what of the planted is found, and what it takes of memory.
+"""How long it takes to find pictures of one shot among very many, what of the
+planted is found, and what it takes of memory.
 
     python -m benchmarks.likeness --pictures 100000 --said 80
 
-The pictures are made-up greys: a slope of light and a hundred shapes of any place, size and shade, of which a few thousand
-would be taken for each other at a first glance, as those of a household are. One in a hundred is a changed copy of another.
-`--said` is how many of a hundred say when they were taken.
+The pictures are made-up greys: a slope of light and a hundred shapes of any place, size and shade, of which a few
+thousand would be taken for each other at a first glance, as those of a household are. One in a hundred is a changed
+copy of another. `--said` is how many of a hundred say when they were taken.
 """
 
 from __future__ import annotations
@@ -47,7 +48,8 @@ def changed(grey: NDArray[np.float64], draw: np.random.Generator) -> NDArray[np.
 
 
 def pictures(count: int, said: int) -> Iterator[tuple[bytes, str | None]]:
-    """Packed sketches and moments. Each hundredth is a copy of the one before, and says what that one says, or nothing."""
+    """Packed sketches and moments. Each hundredth is a copy of the one before,
+    and says what that one says, or nothing."""
     moment: str | None = None
     for number in range(count):
         draw = np.random.default_rng(number + 10**9)
@@ -84,12 +86,14 @@ def main() -> None:
     planted = {(number - 1, number) for number in range(COPIES - 1, words.pictures, COPIES)}
     took = time.perf_counter() - began
     print(
-        f"compared in {took:.1f} s, {time.process_time() - used:.1f} s of processors, {words.pictures / took:.0f} a second"
+        f"compared in {took:.1f} s, {time.process_time() - used:.1f} s of processors, "
+        f"{words.pictures / took:.0f} a second"
     )
     print(f"{len(found & planted)} of {len(planted)} copies found, {len(found - planted)} pairs that were not planted")
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(
-        f"{peak:.0f} MB at the most, {sum(map(len, packed)) / 2**20:.0f} MB of them sketches that the product reads when needed"
+        f"{peak:.0f} MB at the most, {sum(map(len, packed)) / 2**20:.0f} MB of them sketches that the product "
+        f"reads when needed"
     )
 
 

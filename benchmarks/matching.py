@@ -1,7 +1,8 @@
-"""How sure and how right the matcher is, on a world of its own seed, over HTTP, through the whole pipeline but the disk.
+"""How sure and how right the matcher is, on a world of its own seed, over HTTP,
+through the whole pipeline but the disk.
 
-Prints automatic precision and recall, the share of waiting ones with the right candidate among the first three, episodes
-assigned, requests asked, time, and what went wrong.
+Prints automatic precision and recall, the share of waiting ones with the right candidate among the first three,
+episodes assigned, requests asked, time, and what went wrong.
 Run:  .venv/bin/python -m benchmarks.matching [--seed N] [--films N] [--series N] [--albums N] [--faults] [--wrong N]
 """
 
@@ -104,7 +105,8 @@ def judge(database: Database, house: Household, kind: str, library_id: int, wron
                 near = truth in candidates.get(entry.id, [])[:3]
                 tally["near"] += near
                 wrong.append(
-                    f"waits{'' if near else ' FAR'} {kind} {path}: truly {truth}; {entry.note} {candidates.get(entry.id, [])[:3]}"
+                    f"waits{'' if near else ' FAR'} {kind} {path}: truly {truth}; {entry.note} "
+                    f"{candidates.get(entry.id, [])[:3]}"
                 )
             elif truth is not None:
                 tally["lost"] += 1

@@ -73,7 +73,8 @@ def judge(
                 )
             elif entry.state != "settled" and right:
                 wrong.append(
-                    f"{entry.state} [{truth.hard[path]}] {path}: truly {sorted(right)}; {entry.note} {ranked.get(entry.id, [])[:3]}"
+                    f"{entry.state} [{truth.hard[path]}] {path}: truly {sorted(right)}; {entry.note} "
+                    f"{ranked.get(entry.id, [])[:3]}"
                 )
         for path, part in truth.episodes.items() if kind == "series" else ():
             entry = known[cast(int, files[path].entry_id)]
@@ -91,7 +92,10 @@ def show(name: str, tally: Counter[str]) -> str:
     alone = 100 * tally["right"] / tally["settled"] if tally["settled"] else 100.0
     share = 100 * tally["right"] / tally["known"] if tally["known"] else 0.0
     knowable = 100 * tally["told"] / tally["knowable"] if tally["knowable"] else 100.0
-    return f"{name:42} known {tally['known']:4}  decided alone, right {alone:6.2f} %  of the known {share:6.2f} %, of the knowable {knowable:6.2f} %  waiting {tally['waiting']:3}, among three {tally['near']:3}"
+    return (
+        f"{name:42} known {tally['known']:4}  decided alone, right {alone:6.2f} %  of the known {share:6.2f} "
+        f"%, of the knowable {knowable:6.2f} %  waiting {tally['waiting']:3}, among three {tally['near']:3}"
+    )
 
 
 def main() -> None:

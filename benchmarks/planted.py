@@ -1,8 +1,8 @@
 """Plants defects and their healthy twins into made-up libraries on a real disk, checks them, and counts.
 
-The expectations are written from the contract of checks alone; nothing of the program is asked for them. Each *unit* is a
-small part of a library (a film's folder, a season, an album …) with what a check must say of it: a slug, and a path where
-the contract fixes one. Healthy units and traps expect nothing.
+The expectations are written from the contract of checks alone; nothing of the program is asked for them. Each *unit*
+is a small part of a library (a film's folder, a season, an album …) with what a check must say of it: a slug, and a
+path where the contract fixes one. Healthy units and traps expect nothing.
 
     python -m benchmarks.planted [--seeds 10] [--units 80] [--show]
 """
@@ -195,7 +195,7 @@ def _ext(rng: random.Random) -> str:
     return rng.choice(("mkv", "mkv", "mp4", "avi", "m4v"))
 
 
-# Films -----------------------------------------------------------------------------------------------------------------
+# Films --------------------------------------------------------------------------------------------------------------
 
 
 @_in("movies")
@@ -401,7 +401,7 @@ def stray_episode(rng: random.Random, names: Names) -> Unit:
     return unit
 
 
-# Series ----------------------------------------------------------------------------------------------------------------
+# Series -------------------------------------------------------------------------------------------------------------
 
 
 def _mark(rng: random.Random) -> Callable[[int, int], str]:
@@ -664,7 +664,7 @@ def _subtitles(rng: random.Random, names: Names, *, series: bool) -> Unit:
     return unit
 
 
-# Music -----------------------------------------------------------------------------------------------------------------
+# Music --------------------------------------------------------------------------------------------------------------
 
 
 def _album(
@@ -824,7 +824,7 @@ def flawed_album(rng: random.Random, names: Names) -> Unit:
     return unit
 
 
-# Photos ----------------------------------------------------------------------------------------------------------------
+# Photos -------------------------------------------------------------------------------------------------------------
 
 
 @_in("photos", "home-videos")
@@ -901,7 +901,7 @@ def flawed_pictures(rng: random.Random, names: Names) -> Unit:
     return unit
 
 
-# All kinds -------------------------------------------------------------------------------------------------------------
+# All kinds ----------------------------------------------------------------------------------------------------------
 
 
 @_in("movies", "series", "music")
@@ -1197,7 +1197,8 @@ def main() -> None:
         print(f"{slug:28} {hit[slug] + missed[slug]:7} {hit[slug]:6} {false[slug]:6}")
     all_hit, all_missed, all_false = sum(hit.values()), sum(missed.values()), sum(false.values())
     print(
-        f"found {all_hit / (all_hit + all_missed):.2%}, right {all_hit / (all_hit + all_false):.2%}, fixes onto taken paths {taken}"
+        f"found {all_hit / (all_hit + all_missed):.2%}, right {all_hit / (all_hit + all_false):.2%}, fixes "
+        f"onto taken paths {taken}"
     )
 
 

@@ -2,10 +2,11 @@
 
     python -m benchmarks.playing [--seconds 60] [--pause 0]
 
-Makes a film of 1080 lines that nothing takes as it is (HEVC with AC-3) and one in a box that browsers do not take (Matroska with
-H.264), starts a server of its own, plays both, then has six players jump about while somebody looks at the catalog. Each of the
-six asks for a height of its own, and none comes to the same segment twice until it has seen them all, so that what they wait for is
-encoding and not a cache. With a pause each watches that long between two jumps, for an hour on a machine that is needed meanwhile.
+Makes a film of 1080 lines that nothing takes as it is (HEVC with AC-3) and one in a box that browsers do not take
+(Matroska with H.264), starts a server of its own, plays both, then has six players jump about while somebody looks at
+the catalog. Each of the six asks for a height of its own, and none comes to the same segment twice until it has seen
+them all, so that what they wait for is encoding and not a cache. With a pause each watches that long between two
+jumps, for an hour on a machine that is needed meanwhile.
 """
 
 from __future__ import annotations
@@ -71,7 +72,8 @@ class Player:
             self.post(f"{base}/beat", {})
 
     def first_bytes(self, base: str, number: int) -> float:
-        """Seconds until a second of a segment's picture is there; who is told that it takes longer asks again, as players do."""
+        """Seconds until a second of a segment's picture is there; who is told that it
+        takes longer asks again, as players do."""
         began = time.perf_counter()
         self.http.get(f"{base}/picture/head.mp4").raise_for_status()
         while True:
@@ -195,7 +197,8 @@ def measure(address: str, home: Path, films: Path, seconds: int, pause: float) -
     pages.sort()
     print(f"six players  {len(jumps)} jumps, median {statistics.median(jumps):.2f} s, longest {max(jumps):.2f} s")
     print(
-        f"a page       median {statistics.median(pages):.0f} ms, 95 of 100 within {pages[int(len(pages) * 0.95)]:.0f} ms"
+        f"a page       median {statistics.median(pages):.0f} ms, 95 of 100 within "
+        f"{pages[int(len(pages) * 0.95)]:.0f} ms"
     )
     jumps.sort()
     print(f"             {len(failed)} in vain{': ' if failed else ''}{', '.join(sorted(set(failed))[:3])}")

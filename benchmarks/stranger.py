@@ -1,8 +1,9 @@
 """A metadata service and a household of its own kind, for measuring the matcher against what it does not know.
 
-The service is written from the open specification (Reconciliation Service API 0.2) alone: it shares no code, no folding and
-no habit with the matcher. Its search is plain and sometimes poor, its answers hold things of other types, its descriptions
-are bare. Titles are shared by films, series, artists and albums; albums come in several issues; lengths are missing or off.
+The service is written from the open specification (Reconciliation Service API 0.2) alone: it shares no code,
+no folding and no habit with the matcher. Its search is plain and sometimes poor, its answers hold things of
+other types, its descriptions are bare. Titles are shared by films, series, artists and albums; albums come in
+several issues; lengths are missing or off.
 """
 
 from __future__ import annotations
@@ -413,7 +414,8 @@ class Truth:
     """Path → what makes it hard."""
     episodes: dict[str, str] = field(default_factory=dict)
     unknowable: set[str] = field(default_factory=set)
-    """Paths of what nobody could tell from what stands there: no word to search by, or a namesake that nothing excludes."""
+    """Paths of what nobody could tell from what stands there: no word to search
+    by, or a namesake that nothing excludes."""
 
 
 def _slip(dice: random.Random, text: str) -> str:

@@ -35,7 +35,8 @@ tallies.SLOW_SECONDS = 1e9
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
-    """Files with a browser are spread among the others: side by side they would starve each other, at the end nothing is beside them."""
+    """Files with a browser are spread among the others: side by side they would starve each
+    other, at the end nothing is beside them."""
     files: dict[Path, list[pytest.Item]] = {}
     for item in items:
         files.setdefault(item.path, []).append(item)

@@ -1,4 +1,5 @@
-"""Root and the account of the service see one catalog in a data folder, and root leaves nothing there that it cannot use."""
+"""Root and the account of the service see one catalog in a data folder, and root
+leaves nothing there that it cannot use."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Root's commands act as the account to which the data folder belongs, so that they leave nothing there that it cannot use."""
+"""Root's commands act as the account to which the data folder belongs, so that they
+leave nothing there that it cannot use."""
 
 from __future__ import annotations
 
@@ -11,7 +12,8 @@ __all__ = ["act_as_owner", "closed_to_others"]
 
 ROOT = Path(__file__).resolve().parents[2]
 _ROOTS_OWN = frozenset(("install", "move-data", "test", "demo", "openapi", "handbook", "read"))
-"""Commands that need root's rights, since they make accounts or write wherever they are told to, or leave this folder alone."""
+"""Commands that need root's rights, since they make accounts or write wherever they
+are told to, or leave this folder alone."""
 
 
 def closed_to_others(python: Path, root: Path = ROOT) -> Path | None:
@@ -26,8 +28,8 @@ def closed_to_others(python: Path, root: Path = ROOT) -> Path | None:
 def act_as_owner(command: str, home: Path) -> pwd.struct_passwd | None:
     """Become the owner of a data folder for the rest of this process, with the groups it is in; returns who that is.
 
-    None: this is not root, the folder is root's or not there, or the command needs root. Where the account could not read
-    the program root stays root: then it is no service's program.
+    None: this is not root, the folder is root's or not there, or the command needs root. Where the account could not
+    read the program root stays root: then it is no service's program.
     """
     if os.geteuid() or command in _ROOTS_OWN or not home.is_dir():
         return None

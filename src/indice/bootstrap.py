@@ -1,7 +1,7 @@
 """Sets up what is missing on a fresh machine: system packages, the Python environment, the front end.
 
-Run by the launcher with the machine's own Python, before anything is installed: it may import the standard library only.
-Each step leaves a stamp and is skipped while the stamp is true.
+Run by the launcher with the machine's own Python, before anything is installed: it may import the standard library
+only. Each step leaves a stamp and is skipped while the stamp is true.
 """
 
 from __future__ import annotations
@@ -126,7 +126,8 @@ def ensure_venv() -> None:
         return
     if sys.version_info[:2] != (3, 11):
         fail(
-            f"Python 3.11 is needed, this is {sys.version.split()[0]}. On Debian 12: apt-get install python3 python3-venv"
+            f"Python 3.11 is needed, this is {sys.version.split()[0]}. On Debian 12: apt-get install python3 "
+            f"python3-venv"
         )
     say("making the Python environment")
     if not (VENV / "bin" / "python").exists():
@@ -161,7 +162,8 @@ def ensure_venv() -> None:
     if done.returncode:
         say("the fast installer failed; trying the slow one (about two minutes)")
         run(
-            # the lock names all there is: where one package asks for another with extras, older versions of pip look for it anew
+            # the lock names all there is: where one package asks for another with extras,
+            # older versions of pip look for it anew
             [python, "-m", "pip", "install", "-q", "--require-hashes", "--no-deps", "-r", str(lock)],
             name="pip",
             hint="Check the network and free space.",
@@ -193,7 +195,8 @@ def has_node() -> bool:
 
 
 def path_with_node() -> dict[str, str]:
-    """What the environment is changed by so that `node` and `npm` are found; nothing where the machine's own will do."""
+    """What the environment is changed by so that `node` and `npm` are found;
+    nothing where the machine's own will do."""
     if has_node() or not (NODE / "bin").is_dir():
         return {}
     return {"PATH": f"{NODE / 'bin'}{os.pathsep}{os.environ.get('PATH', '')}"}

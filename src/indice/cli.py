@@ -107,7 +107,8 @@ def _serve(host: str | None, port: int | None, *, demo: bool) -> None:
 
 
 def _start_database_early(settings: Settings):
-    """Start the private database while the rest of the program is still loading. What goes wrong is told later, when it is asked for again."""
+    """Start the private database while the rest of the program is still loading. What goes wrong is
+    told later, when it is asked for again."""
     from threading import Thread
 
     from .store.cluster import Cluster

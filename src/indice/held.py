@@ -1,4 +1,5 @@
-"""A file that one process holds as long as it lives, with what it says of itself in it. A number of a process proves nothing."""
+"""A file that one process holds as long as it lives, with what it says of itself in it.
+A number of a process proves nothing."""
 
 from __future__ import annotations
 
@@ -81,7 +82,8 @@ def mark_of(home: Path) -> str:
 
 
 def _marked(home: Path) -> list[int]:
-    """Processes that carry the mark of a data folder, this one aside. Their environment says it, not a number in a file."""
+    """Processes that carry the mark of a data folder, this one aside. Their
+    environment says it, not a number in a file."""
     wanted = f"{MARK}={mark_of(home)}".encode()
     found: list[int] = []
     for place in Path("/proc").glob("[0-9]*"):

@@ -38,7 +38,8 @@ class Wanted:
 
 
 def unit_of(wanted: Wanted) -> str:
-    """The unit (systemd.service(5), systemd.exec(5)): nothing of the system can be written to, and no right can be gained.
+    """The unit (systemd.service(5), systemd.exec(5)): nothing of the system can
+    be written to, and no right can be gained.
 
     Folders of libraries lie anywhere and names are mended in them, so that only the system's own folders are shut.
     """

@@ -25,8 +25,8 @@ _OF_THE_MOMENT = frozenset(("indice.lock", MOVED_TO))
 def move_data(settings: Settings, target: Path, say: Callable[[str], None]) -> None:
     """Move the data folder; where it was, a line says where it is now, which every start follows.
 
-    Until the copy has proved itself nothing is taken away. Raises :class:`IndiceError` when something runs, when there is
-    no room, or when the copy is not what was copied.
+    Until the copy has proved itself nothing is taken away. Raises :class:`IndiceError` when something runs, when
+    there is no room, or when the copy is not what was copied.
     """
     home, target = settings.home, target.absolute()
     _must_be_possible(settings, target)

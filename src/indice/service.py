@@ -1,4 +1,5 @@
-"""Starts, watches and stops what makes up a running Indice: database, web server, worker, and in the demo a stand-in source.
+"""Starts, watches and stops what makes up a running Indice: database, web server,
+worker, and in the demo a stand-in source.
 
 One supervisor a data folder: it holds the folder's lock as long as it lives. What ends without being told to is started
 again, after pauses that grow; what the supervisor started ends with it, however it ends.

@@ -1,4 +1,5 @@
-"""All settings of a running Indice, in one typed place: defaults, then `indice.toml` in the data folder, then the environment."""
+"""All settings of a running Indice, in one typed place: defaults, then `indice.toml` in
+the data folder, then the environment."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ class Settings:
     database_url: str = ""
     """Another PostgreSQL server, instead of the private one. `INDICE_DATABASE_URL`."""
     database_networks: str = ""
-    """Networks whose machines may reach the private database to work along, separated by commas. `INDICE_DATABASE_NETWORKS`."""
+    """Networks whose machines may reach the private database to work along, separated
+    by commas. `INDICE_DATABASE_NETWORKS`."""
     host: str = "127.0.0.1"
     """Address that the web server binds to. `INDICE_HOST`."""
     port: int = 7800
@@ -55,7 +57,8 @@ class Settings:
     certificate_key: str = ""
     """File of its key, PEM. `INDICE_CERTIFICATE_KEY`."""
     trusted_proxies: str = ""
-    """Addresses or networks of proxies that are believed of whom they ask for, separated by commas. `INDICE_TRUSTED_PROXIES`."""
+    """Addresses or networks of proxies that are believed of whom they ask for,
+    separated by commas. `INDICE_TRUSTED_PROXIES`."""
     allowed_networks: str = ""
     """Addresses or networks that may come in, besides this machine; empty: all. `INDICE_ALLOWED_NETWORKS`."""
     refused_networks: str = ""
@@ -71,17 +74,23 @@ class Settings:
     hardware: str = "auto"
     """Whether an encoder of the machine is used where one really works: `auto` or `off`. `INDICE_HARDWARE`."""
     still_seconds: float = 3.0
-    """A file that was written to within so many seconds is looked at twice, and waits while it grows. `INDICE_STILL_SECONDS`."""
+    """A file that was written to within so many seconds is looked at twice, and waits
+    while it grows. `INDICE_STILL_SECONDS`."""
     poll_minutes: int = 10
-    """How often a library on a network share, where no change is told, is scanned; 0: never by itself. `INDICE_POLL_MINUTES`."""
+    """How often a library on a network share, where no change is told, is scanned; 0:
+    never by itself. `INDICE_POLL_MINUTES`."""
     quiet_hours: str = ""
-    """Hours in which nothing begins by itself, such as `20:30-23`: no scheduled scan, no poll, no digests, no backup. `INDICE_QUIET_HOURS`."""
+    """Hours in which nothing begins by itself, such as `20:30-23`: no scheduled scan, no poll, no
+    digests, no backup. `INDICE_QUIET_HOURS`."""
     background_percent: int = 100
-    """In which part of the time background work (looking inside, pictures, comparing) uses the processor: 100 is all that others leave, 25 a quarter. `INDICE_BACKGROUND_PERCENT`."""
+    """In which part of the time background work (looking inside, pictures, comparing) uses the processor: 100 is all
+    that others leave, 25 a quarter. `INDICE_BACKGROUND_PERCENT`."""
     read_mb_per_second: float = 0.0
-    """So many megabytes a second at most are read from disks for fingerprints and for looking inside; 0: as fast as it goes. `INDICE_READ_MB_PER_SECOND`."""
+    """So many megabytes a second at most are read from disks for fingerprints and for looking inside; 0: as fast as
+    it goes. `INDICE_READ_MB_PER_SECOND`."""
     fetch_mb_per_second: float = 0.0
-    """So many megabytes a second at most of pictures are fetched from sources; 0: as fast as it goes. `INDICE_FETCH_MB_PER_SECOND`."""
+    """So many megabytes a second at most of pictures are fetched from sources; 0: as fast as
+    it goes. `INDICE_FETCH_MB_PER_SECOND`."""
     gone_days: int = 30
     """So long an entry whose files are gone is kept. `INDICE_GONE_DAYS`."""
     backup_folder: str = ""

@@ -20,7 +20,8 @@ FRONTEND = ROOT / "frontend"
 _WORKERS = "2"
 """Tests run side by side, a file at a time, each process with a database server of its own."""
 _AS_COLLECTED = ("--no-loadscope-reorder", "--durations", "25")
-"""In the order that `tests/conftest.py` gives them: by the number of their tests the longest would come last, and alone."""
+"""In the order that `tests/conftest.py` gives them: by the number of their tests
+the longest would come last, and alone."""
 
 
 def _steps() -> list[tuple[str, list[str], Path]]:

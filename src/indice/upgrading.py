@@ -1,4 +1,5 @@
-"""Brings the records to the version of the program, with a way back: what was before is kept, and put back when it fails."""
+"""Brings the records to the version of the program, with a way back: what was
+before is kept, and put back when it fails."""
 
 from __future__ import annotations
 

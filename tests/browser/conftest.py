@@ -42,7 +42,8 @@ def ssdp_port() -> int:
 
 
 def own_ports() -> int:
-    """So far from those of others are the ports of this process of the tests: two that start at once take none twice."""
+    """So far from those of others are the ports of this process of the tests:
+    two that start at once take none twice."""
     return 10 * int(os.environ.get("PYTEST_XDIST_WORKER", "gw0").removeprefix("gw"))
 
 

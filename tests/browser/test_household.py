@@ -1,4 +1,5 @@
-"""A household in real browsers: an invitation is redeemed, a PIN lifts an age, somebody tidies, the router opens a port."""
+"""A household in real browsers: an invitation is redeemed, a PIN lifts an age,
+somebody tidies, the router opens a port."""
 
 from __future__ import annotations
 

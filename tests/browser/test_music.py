@@ -1,4 +1,5 @@
-"""Music in a real browser: a queue that survives walking about and a reload, is put in order by keys, and becomes a list."""
+"""Music in a real browser: a queue that survives walking about and a reload, is put
+in order by keys, and becomes a list."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""A person plays odd files in a real browser: the right second, sound and text, another size, and what cannot be played."""
+"""A person plays odd files in a real browser: the right second, sound and text,
+another size, and what cannot be played."""
 
 from __future__ import annotations
 

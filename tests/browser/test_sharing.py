@@ -1,4 +1,5 @@
-"""Sharing and lists in a real browser: a link with a password, looked at signed out and taken back; a television; a list."""
+"""Sharing and lists in a real browser: a link with a password, looked at signed out
+and taken back; a television; a list."""
 
 from __future__ import annotations
 

@@ -265,7 +265,8 @@ def test_a_film_is_found_and_played(browser: webdriver.Chrome, address: str) -> 
 
 
 def test_a_film_goes_on_where_one_stopped(browser: webdriver.Chrome, address: str) -> None:
-    """The moment is kept when one leaves, is on the shelf, is gone on from in a page loaded anew, and goes when it is seen."""
+    """The moment is kept when one leaves, is on the shelf, is gone on from in a page
+    loaded anew, and goes when it is seen."""
     browser.get(f"{address}/catalog/films?filter=postcards")
     see(browser, ".tile", "Postcards").click()
     see(browser, "[data-test=play]", "Play").click()

@@ -1,4 +1,5 @@
-"""What goes along when a main file moves: written by what somebody who keeps a library would expect, nothing left behind."""
+"""What goes along when a main file moves: written by what somebody who keeps a
+library would expect, nothing left behind."""
 
 from __future__ import annotations
 

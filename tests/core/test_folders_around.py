@@ -1,4 +1,5 @@
-"""What folders around a name are: parts of an album, its format, a year, what things are sorted by, what pictures are."""
+"""What folders around a name are: parts of an album, its format, a year, what
+things are sorted by, what pictures are."""
 
 from __future__ import annotations
 

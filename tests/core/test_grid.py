@@ -1,4 +1,5 @@
-"""The grid of a series: what is here, what is missing between, months of what is dated, tens of what is numbered through."""
+"""The grid of a series: what is here, what is missing between, months of what is
+dated, tens of what is numbered through."""
 
 from __future__ import annotations
 

@@ -86,7 +86,8 @@ def test_the_steps_do_what_was_wanted_and_nothing_else(
 @given(st.lists(st.tuples(paths, paths), max_size=6), st.sets(paths, max_size=14))
 @settings(max_examples=600, deadline=None)
 def test_what_lies_elsewhere_makes_no_difference(moves: list[tuple[str, str]], names: set[str]) -> None:
-    """It is enough to know of the files in directories that moves begin or end in, by any spelling, and in those above."""
+    """It is enough to know of the files in directories that moves begin or end
+    in, by any spelling, and in those above."""
     names = {name for name in names if not any(other.startswith(name + "/") for other in names)}
     near = {""}
     for path in (path for move in moves for path in move):

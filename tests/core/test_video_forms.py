@@ -1,7 +1,7 @@
 """Forms of names that were met late.
 
-Marks said twice over; technical words in brackets before everything or in the middle; files in the folder of a release, which
-are called after its group and a short form of the title: the folder says what they are.
+Marks said twice over; technical words in brackets before everything or in the middle; files in the folder of a
+release, which are called after its group and a short form of the title: the folder says what they are.
 """
 
 from __future__ import annotations

@@ -1,4 +1,5 @@
-"""The story of a reading: the questions that a name leaves open, and that the answer which won is the one that stands."""
+"""The story of a reading: the questions that a name leaves open, and that the
+answer which won is the one that stands."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Words for episodes, parts, discs, chapters, extras, artwork, copies and months count in every language of the contract."""
+"""Words for episodes, parts, discs, chapters, extras, artwork, copies and months
+count in every language of the contract."""
 
 from __future__ import annotations
 
@@ -9,7 +10,8 @@ import pytest
 from indice.core.reading.reader import read_path
 
 LANGUAGES = {
-    # season folder, episode word, extras folder (deleted scenes), trailer folder, poster, cover, back cover, disc, part, copy, June
+    # season folder, episode word, extras folder (deleted scenes), trailer folder, poster,
+    # cover, back cover, disc, part, copy, June
     "en": ("Season 2", "Episode 4", "Deleted Scenes", "Trailers", "poster", "cover", "back", "Disc 2", "Part 2", "Copy", "June"),
     "de": ("Staffel 2", "Folge 4", "Gelöschte Szenen", "Trailer", "Plakat", "Vorderseite", "Rückseite", "Platte 2", "Teil 2", "Kopie", "Juni"),
     "fr": ("Saison 2", "Épisode 4", "Scènes coupées", "Bandes-annonces", "affiche", "pochette", "verso", "Disque 2", "Partie 2", "copie", "juin"),

@@ -1,4 +1,5 @@
-"""What a folder looks like from afar agrees with what the walk sees, for whatever lies in it; what is unusual is not passed by."""
+"""What a folder looks like from afar agrees with what the walk sees, for whatever lies in
+it; what is unusual is not passed by."""
 
 from __future__ import annotations
 

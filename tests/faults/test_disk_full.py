@@ -1,4 +1,5 @@
-"""Disks that run full: of the journal, of the data folder, of the database. Words instead of loss, and on when there is room."""
+"""Disks that run full: of the journal, of the data folder, of the database. Words
+instead of loss, and on when there is room."""
 
 from __future__ import annotations
 

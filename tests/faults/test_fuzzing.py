@@ -1,4 +1,5 @@
-"""Every operation of the API, asked for with whatever its description allows and with what it does not: never a server error.
+"""Every operation of the API, asked for with whatever its description allows and
+with what it does not: never a server error.
 
 Bounded in time for the test run. For a long one:
 

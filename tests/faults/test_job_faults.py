@@ -1,4 +1,5 @@
-"""Jobs whose worker, connection or database fails: each ends in a state that says what happened, and goes on where it can."""
+"""Jobs whose worker, connection or database fails: each ends in a state that says
+what happened, and goes on where it can."""
 
 from __future__ import annotations
 
@@ -230,7 +231,8 @@ def await_calm(
     workers: list[subprocess.Popen[bytes]],
     worker: Callable[[], subprocess.Popen[bytes]],
 ) -> None:
-    """Wait until no job waits or runs; a worker that ended of a cut connection is started again, as the supervisor does."""
+    """Wait until no job waits or runs; a worker that ended of a cut connection is
+    started again, as the supervisor does."""
     for _ in range(240):
         for place, one in enumerate(workers):
             if one.poll() is not None:

@@ -1,4 +1,5 @@
-"""Scans killed at whatever moment, again and again, while names change: at the end all is as if nothing had happened."""
+"""Scans killed at whatever moment, again and again, while names change: at the
+end all is as if nothing had happened."""
 
 from __future__ import annotations
 

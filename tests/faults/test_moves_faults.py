@@ -1,4 +1,5 @@
-"""Moves that are broken off at the worst moment, with foreign hands in between: nothing is lost, nothing stops the rest."""
+"""Moves that are broken off at the worst moment, with foreign hands in between:
+nothing is lost, nothing stops the rest."""
 
 from __future__ import annotations
 

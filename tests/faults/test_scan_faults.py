@@ -156,7 +156,8 @@ def test_what_was_kept_of_a_renamed_photo_stays_although_the_folder_changed_agai
     scan: Scan,
     moment: tuple[Any, str, int],
 ) -> None:
-    """The second scan reads the whole folder anew, and is long enough to show its names before it has put them together."""
+    """The second scan reads the whole folder anew, and is long enough to show its
+    names before it has put them together."""
     root = tmp_path / "photos"
     shutil.copytree(household / "photos", root)
     library = declare(database, root, "photos")

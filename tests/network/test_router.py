@@ -1,4 +1,5 @@
-"""The router at home: found, asked and left as it was, whatever it is like. The made-up one answers by the open protocol."""
+"""The router at home: found, asked and left as it was, whatever it is like. The
+made-up one answers by the open protocol."""
 
 from __future__ import annotations
 

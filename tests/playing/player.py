@@ -1,4 +1,5 @@
-"""A plain player of HLS for the tests, written from RFC 8216: reads playlists, fetches segments, and has ffmpeg look at them."""
+"""A plain player of HLS for the tests, written from RFC 8216: reads playlists, fetches
+segments, and has ffmpeg look at them."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""A second machine carries a conversion where home is at as many as it may; one that dies or sees nothing holds nothing up."""
+"""A second machine carries a conversion where home is at as many as it may; one that
+dies or sees nothing holds nothing up."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Photos with the moments around them: one entry, that is played; what was two before becomes one and keeps its marks."""
+"""Photos with the moments around them: one entry, that is played; what was two
+before becomes one and keeps its marks."""
 
 from __future__ import annotations
 

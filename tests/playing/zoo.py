@@ -1,4 +1,5 @@
-"""A zoo of odd files, made by the system's ffmpeg: in each the brightness tells the second, and a tone the sound track."""
+"""A zoo of odd files, made by the system's ffmpeg: in each the brightness tells
+the second, and a tone the sound track."""
 
 from __future__ import annotations
 

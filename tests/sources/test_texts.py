@@ -1,4 +1,5 @@
-"""The client of the subtitle exchange, against a service that is written from `docs/subtitles.md` alone, and often errs."""
+"""The client of the subtitle exchange, against a service that is written from
+`docs/subtitles.md` alone, and often errs."""
 
 from __future__ import annotations
 

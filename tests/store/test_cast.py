@@ -1,4 +1,5 @@
-"""Who is in most films: found by what nobody's number exceeds, and the same as counting everybody finds, for whoever asks."""
+"""Who is in most films: found by what nobody's number exceeds, and the same as
+counting everybody finds, for whoever asks."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Every operation of the API, from its own description: none answers who is not signed in, and none changes without a token."""
+"""Every operation of the API, from its own description: none answers who is not signed
+in, and none changes without a token."""
 
 from __future__ import annotations
 
@@ -19,14 +20,16 @@ OPEN = {
     ("POST", "/api/session/passkey"),
     ("POST", "/api/session/passkey/options"),
 }
-"""What the first page needs, the page of an invitation, whose address holds a secret, and a device that nobody is at yet."""
+"""What the first page needs, the page of an invitation, whose address holds a
+secret, and a device that nobody is at yet."""
 WITHOUT_PAGE = {
     ("POST", "/api/playbacks/x/end"),
     ("POST", "/api/shared/x/playbacks/x/end"),
     ("POST", "/api/device/code"),
     ("POST", "/api/device/token"),
 }
-"""What a page says while it closes, when it can send no headers, its address holding a secret of its own; and devices."""
+"""What a page says while it closes, when it can send no headers, its address
+holding a secret of its own; and devices."""
 BY_LINK = "/api/shared/x/"
 """Below it lies what somebody sees who holds the link of a share; without one there is nothing."""
 METHODS = ("get", "post", "put", "delete", "patch")

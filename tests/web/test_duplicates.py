@@ -1,4 +1,5 @@
-"""What is there twice, in the browser's words: looked for, told apart, put into the bin by plan, and taken out of it."""
+"""What is there twice, in the browser's words: looked for, told apart, put into
+the bin by plan, and taken out of it."""
 
 from __future__ import annotations
 

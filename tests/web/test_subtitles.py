@@ -1,4 +1,5 @@
-"""Subtitles: looked for at a service, laid beside the film by plan and journal, taken back, and fitted to what is heard."""
+"""Subtitles: looked for at a service, laid beside the film by plan and journal,
+taken back, and fitted to what is heard."""
 
 from __future__ import annotations
 

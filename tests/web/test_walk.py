@@ -1,4 +1,5 @@
-"""A walk through every operation as every role: what somebody may not see does not exist for them, wherever they look."""
+"""A walk through every operation as every role: what somebody may not see does
+not exist for them, wherever they look."""
 
 from __future__ import annotations
 

@@ -259,7 +259,8 @@ def test_who_comes_again_takes_the_place_of_who_fell_silent(database: Database) 
         assert {machine.id for machine, _ in machines_now(db)} == {other, beside, again}, died
 
 
-# What follows runs on two hosts: namespaces of the system with a network between them, of which one sees the folder elsewhere.
+# What follows runs on two hosts: namespaces of the system with a network between them,
+# of which one sees the folder elsewhere.
 
 SOURCE = str(Path(inside.__file__).parents[2])
 _NET = f"10.213.{os.getpid() % 250 + 1}"

@@ -87,7 +87,8 @@ def test_a_plan_for_one_file_reads_no_more_than_its_folders(database: Database, 
 def test_a_folder_as_it_should_be_is_so_within_the_whole(
     database: Database, tmp_path: Path, kind: str, seed: int
 ) -> None:
-    """Each folder, and some files, by themselves: the moves are those that a look at the whole library gives for them."""
+    """Each folder, and some files, by themselves: the moves are those that a
+    look at the whole library gives for them."""
     draw = random.Random(f"should {kind} {seed}")
     with database.begin() as db:
         library_id, folder_id = empty_library(db, kind, tmp_path)

@@ -1,4 +1,5 @@
-"""A small household goes the whole way on real files and a real database: scan, group, check, match, decide, take back."""
+"""A small household goes the whole way on real files and a real database: scan,
+group, check, match, decide, take back."""
 
 from __future__ import annotations
 

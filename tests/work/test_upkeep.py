@@ -1,4 +1,5 @@
-"""What a scan says of files that come, go, move and change, and what their entries keep: from the contract, on a real disk."""
+"""What a scan says of files that come, go, move and change, and what their entries
+keep: from the contract, on a real disk."""
 
 from __future__ import annotations
 

@@ -1,7 +1,7 @@
 """Which files are old acquaintances under another name: tells moves from what is new, changed and gone.
 
-A scan finds *bodies*, files as they lie on the disk, and has *records* of files that are not where they were: lost ones,
-and displaced ones at whose path something else lies now. :func:`recognise` says which body is which record.
+A scan finds *bodies*, files as they lie on the disk, and has *records* of files that are not where they were: lost
+ones, and displaced ones at whose path something else lies now. :func:`recognise` says which body is which record.
 """
 
 from __future__ import annotations
@@ -16,7 +16,8 @@ __all__ = ["Body", "Record", "Stamp", "recognise", "same_as_found"]
 
 @dataclass(frozen=True, slots=True)
 class Stamp:
-    """By what a file system knows a file again: the number of its inode alone proves nothing, numbers are used again."""
+    """By what a file system knows a file again: the number of its inode alone
+    proves nothing, numbers are used again."""
 
     inode: int
     size_bytes: int
@@ -69,9 +70,9 @@ def recognise(
 ) -> dict[int, int]:
     """Body's id → id of the record that it is; what is not in it is new, or changed where it lies.
 
-    First by stamp; then by content, those of the same name first. By content a lost record may be a new body or one that
-    lies at the path of another; a record whose path holds something else may only be a body that is no new one (names that
-    were swapped by copying): a copy of a file that was changed afterwards is a copy.
+    First by stamp; then by content, those of the same name first. By content a lost record may be a new body or one
+    that lies at the path of another; a record whose path holds something else may only be a body that is no new one
+    (names that were swapped by copying): a copy of a file that was changed afterwards is a copy.
     """
     bodies = list(bodies)
     found: dict[int, int] = {}
@@ -108,7 +109,8 @@ def _grouped(records: Iterable[Record], key: Callable[[Record], _Key]) -> dict[_
 
 
 def _far(record: Record, body: Body) -> tuple[bool, bool, bool, bool, int]:
-    """How far a record is from a body: whether it was known before, the same name, the same folder, the ending, in this order."""
+    """How far a record is from a body: whether it was known before, the same name, the
+    same folder, the ending, in this order."""
     theirs, _, mine = record.name.rpartition("/")
     here, _, name = body.name.rpartition("/")
     return (

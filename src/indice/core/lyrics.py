@@ -26,8 +26,9 @@ class LyricLine:
 def read_lyrics(text: str) -> tuple[LyricLine, ...]:
     """The lines of a song in the order in which they are sung.
 
-    Where any line has a moment those without one go with the line before them. `[offset:+250]` has all lines come so many
-    milliseconds earlier; what else stands so at the top (`[ar:…]`) is about the file, and moments of single words are left out.
+    Where any line has a moment those without one go with the line before them. `[offset:+250]` has all
+    lines come so many milliseconds earlier; what else stands so at the top (`[ar:…]`) is about the file,
+    and moments of single words are left out.
     """
     shift = 0.0
     plain: list[str] = []

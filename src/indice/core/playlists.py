@@ -1,4 +1,5 @@
-"""Playlists as files: XSPF (version 1, https://xspf.org/spec) and M3U8, the M3U of old in UTF-8 with its usual `#EXTINF` lines.
+"""Playlists as files: XSPF (version 1, https://xspf.org/spec) and M3U8, the M3U of old
+in UTF-8 with its usual `#EXTINF` lines.
 
 Paths are relative, with `/` between their parts: the name of a library's folder, then the path below it.
 """

@@ -34,7 +34,8 @@ class Schedule:
         return f"every {unit}" if count == 1 else f"every {count} {unit}s"
 
     def is_due(self, last: datetime | None, moment: datetime) -> bool:
-        """Whether it is time, at a moment, for what was done last then; both are aware, and the moment is of the machine's clock.
+        """Whether it is time, at a moment, for what was done last then; both are aware,
+        and the moment is of the machine's clock.
 
         What was missed, because the machine was off, is due as soon as somebody asks.
         """
@@ -87,7 +88,8 @@ def read_quiet(text: str) -> tuple[int, int] | None:
 
 
 def seconds_of_quiet(text: str, moment: datetime) -> int:
-    """How long it is still quiet at a moment of the machine's clock; 0 when it is not, or for hours that nobody can read."""
+    """How long it is still quiet at a moment of the machine's clock; 0 when it is
+    not, or for hours that nobody can read."""
     try:
         hours = read_quiet(text)
     except ValueError:

@@ -11,6 +11,7 @@ VERSION = "8"
 
 
 def is_built(root: Path) -> bool:
-    """Whether the household of this version stands below a folder; asked at every start, so nothing heavy is loaded for it."""
+    """Whether the household of this version stands below a folder; asked at every
+    start, so nothing heavy is loaded for it."""
     stamp = root / ".built"
     return stamp.is_file() and stamp.read_text() == VERSION

@@ -1,4 +1,5 @@
-"""Writes real, tiny, valid media files: a few moving seconds with a soft chord, then a held picture for the rest of the length."""
+"""Writes real, tiny, valid media files: a few moving seconds with a soft chord, then a
+held picture for the rest of the length."""
 
 from __future__ import annotations
 
@@ -239,7 +240,8 @@ def write_photo(
     place: tuple[float, float] | None,
     called: Mapping[str, str] | None = None,
 ) -> None:
-    """A JPEG with EXIF: when, with what, and where (latitude and longitude in degrees); with XMP: `town` and `country`."""
+    """A JPEG with EXIF: when, with what, and where (latitude and longitude in
+    degrees); with XMP: `town` and `country`."""
     path.parent.mkdir(parents=True, exist_ok=True)
     exif = Image.Exif()
     if camera:

@@ -1,6 +1,7 @@
 """Photographs that nobody took: skies, seas, hills, woods, rooms and streets, rendered with NumPy.
 
-Light, haze, grain and a vignette make them look as if a lens had been there. The same seed always gives the same picture.
+Light, haze, grain and a vignette make them look as if a lens had been there. The
+same seed always gives the same picture.
 """
 
 from __future__ import annotations

@@ -1,6 +1,7 @@
 """The world of the demo: what was made in it, by whom, and when. Every name here is invented.
 
-The Ostrander-Veil household lives in Saltmere, a harbour town with a lighthouse school, a closed cannery and one cinema.
+The Ostrander-Veil household lives in Saltmere, a harbour town with a lighthouse
+school, a closed cannery and one cinema.
 """
 
 from __future__ import annotations
@@ -411,7 +412,10 @@ def _episodes(
             )
             month, day = (number * 7 // 28) % 12 + 1, (number * 7) % 28 + 1
             date = f"{year}-03-{number + 1:02d}" if style == "dated" else f"{year + season - 1}-{month:02d}-{day:02d}"
-            plot = f"{rng.choice(_PEOPLE).split()[0]} finds the {rng.choice(NOUNS).lower()}, and somebody who has been waiting for it."
+            plot = (
+                f"{rng.choice(_PEOPLE).split()[0]} finds the {rng.choice(NOUNS).lower()}, and somebody who has been "
+                f"waiting for it."
+            )
             made.append(
                 Episode(
                     id=f"{series_id}e{running:03d}",

@@ -1,4 +1,5 @@
-"""What strangers made, looked at in the workshop's children: probes, thumbnails, frames, templates. See :mod:`.workshop`."""
+"""What strangers made, looked at in the workshop's children: probes, thumbnails,
+frames, templates. See :mod:`.workshop`."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Certificates for HTTPS: one's own, looked at, or a self-made one, with the fingerprint by which people recognise it."""
+"""Certificates for HTTPS: one's own, looked at, or a self-made one, with the
+fingerprint by which people recognise it."""
 
 from __future__ import annotations
 
@@ -64,7 +65,8 @@ def look_at_certificate(file: Path) -> Certificate:
 def certificate_files(home: Path, https: str, certificate: str, key: str) -> tuple[Path, Path] | None:
     """The files of the certificate and of its key by which HTTPS is spoken; None where it is not.
 
-    A self-made one is made where there is none, or it is about to end. Raises :class:`IndiceError` for what cannot be used.
+    A self-made one is made where there is none, or it is about to end. Raises
+    :class:`IndiceError` for what cannot be used.
     """
     if https in ("", "off"):
         return None
@@ -89,7 +91,8 @@ def _look_at_key(certificate: Path, key: Path) -> None:
     except (OSError, ValueError, TypeError) as error:
         raise IndiceError(
             f"{key} is no key that can be read: {error}.",
-            hint="Give the path of the certificate's key in PEM form, without a password, that the account of Indice may read.",
+            hint="Give the path of the certificate's key in PEM form, without a password, that the account of Indice "
+            "may read.",
             reference="certificate-wrong",
         ) from error
     public = x509.load_pem_x509_certificate(certificate.read_bytes()).public_key()

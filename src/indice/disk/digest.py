@@ -41,8 +41,8 @@ def sample_of(path: bytes) -> bytes:
 def digest_of(path: bytes, read: Callable[[int], None] | None = None) -> bytes:
     """Fingerprint of all bytes of a file; `read` is told how many were read, and may raise to stop it.
 
-    Raises OSError when it cannot be read. What is read is not kept in memory by the system: a whole library would push out
-    all that is needed there.
+    Raises OSError when it cannot be read. What is read is not kept in memory by the system: a whole library
+    would push out all that is needed there.
     """
     made = blake2b(digest_size=WIDTH)
     handle = os.open(path, os.O_RDONLY | os.O_CLOEXEC)

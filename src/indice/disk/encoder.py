@@ -1,7 +1,7 @@
 """Runs the system's ffmpeg for one track of one file, and makes segments of what it says.
 
-A run begins at a segment and goes on to the end; it waits when it is far enough ahead of who watches, and ends with whoever
-started it: its output is a pipe that nobody reads any more. Nothing of a file is decoded in this process.
+A run begins at a segment and goes on to the end; it waits when it is far enough ahead of who watches, and ends with
+whoever started it: its output is a pipe that nobody reads any more. Nothing of a file is decoded in this process.
 """
 
 from __future__ import annotations
@@ -33,7 +33,8 @@ PATIENCE_SECONDS = 1.5
 NICENESS = 8
 """How far an encoder stands back from the pages while somebody waits for it."""
 AHEAD_NICENESS = 12
-"""How far, once it makes what nobody waits for yet: one that somebody else waits for goes first, background work last."""
+"""How far, once it makes what nobody waits for yet: one that somebody else waits
+for goes first, background work last."""
 MEMORY_BYTES = 6 << 30
 TEXT_SECONDS = 120.0
 MOST_TEXT_BYTES = 40_000_000

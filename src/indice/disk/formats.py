@@ -24,7 +24,8 @@ MOST_PIXELS = 180_000_000
 Image.MAX_IMAGE_PIXELS = 600_000_000  # a JPEG is decoded small; what is left is compared with MOST_PIXELS before
 
 CONTAINERS = (
-    "matroska,webm,mov,mp4,m4a,3gp,3g2,mj2,avi,mpegts,mpeg,mpegvideo,m4v,asf,flv,ogg,mp3,flac,wav,w64,aiff,aac,ac3,eac3,"
+    "matroska,webm,mov,mp4,m4a,3gp,3g2,mj2,avi,mpegts,mpeg,mpegvideo,m4v,asf,flv,ogg,mp3,flac,wav,w64,"
+    "aiff,aac,ac3,eac3,"
     "dts,dtshd,truehd,ape,wv,tta,au,caf,rm,nut,mxf,dv,h264,hevc,av1,obu,ivf,amr,tak,mpc,mpc8,gxf,vc1,rawvideo"
 )
 """Containers of sound and pictures; none that names other files or addresses."""

@@ -1,4 +1,5 @@
-"""Files that somebody hands in: written beside what is there, never over it, and under their name only when they are whole."""
+"""Files that somebody hands in: written beside what is there, never over it, and
+under their name only when they are whole."""
 
 from __future__ import annotations
 
@@ -36,7 +37,8 @@ def name_for(said: str) -> str:
 def write_handed(folder: bytes, said: str, read: Callable[[int], bytes], size_bytes: int) -> str:
     """Write a file into a folder as it comes; returns the name that it has there.
 
-    Raises :class:`TooShort` when less comes than was announced, OSError when it cannot be written; then nothing is left.
+    Raises :class:`TooShort` when less comes than was announced, OSError when it
+    cannot be written; then nothing is left.
     """
     name = name_for(said)
     part = os.path.join(folder, os.fsencode(f".{secrets.token_hex(8)}.part"))

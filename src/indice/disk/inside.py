@@ -335,7 +335,8 @@ def _end(container: InputContainer) -> float | None:
 
 
 def _is_cut(container: InputContainer, size: int) -> bool:
-    """Whether what its head lists goes beyond its end; boxes without a list are believed to be cut by their last packet."""
+    """Whether what its head lists goes beyond its end; boxes without a list are
+    believed to be cut by their last packet."""
     for stream in container.streams:
         entries = getattr(stream, "index_entries", None)
         if entries is not None and len(entries) and "mp4" in container.format.name:
@@ -354,7 +355,8 @@ def _chapters(container: InputContainer) -> tuple[Chapter, ...]:
 
 
 def key_moments(path: bytes, seconds: float, shift_seconds: float) -> list[float]:
-    """Moments of the picture's key frames in seconds from the beginning; none when nobody can say without reading too much."""
+    """Moments of the picture's key frames in seconds from the beginning; none when
+    nobody can say without reading too much."""
     try:
         with open_video(path) as container:
             stream = next(s for s in container.streams.video if not s.disposition & Disposition.attached_pic)
@@ -376,7 +378,8 @@ def key_moments(path: bytes, seconds: float, shift_seconds: float) -> list[float
 
 
 def key_before(path: bytes, moment: float) -> float | None:
-    """The moment of the last key frame of the picture that is not after another moment; None when its box does not tell."""
+    """The moment of the last key frame of the picture that is not after another
+    moment; None when its box does not tell."""
     try:
         with open_video(path) as container:
             if not set(container.format.name.split(",")) & {"matroska", "mp4"}:
@@ -395,7 +398,8 @@ def key_before(path: bytes, moment: float) -> float | None:
 
 
 def words_since(path: bytes, index: int, moment: float) -> float | None:
-    """Since when what a stream of pictured subtitles shows at a moment has stood there; None when it shows nothing then."""
+    """Since when what a stream of pictured subtitles shows at a moment has stood
+    there; None when it shows nothing then."""
     try:
         with open_video(path) as container:
             start = _start(container)

@@ -176,7 +176,8 @@ class Journal:
         roots: Sequence[bytes],
         undoes: Journal | None = None,
     ) -> Journal:
-        """Write the head of a new journal to the disk; one that takes back another gives its folders back as they were."""
+        """Write the head of a new journal to the disk; one that takes back
+        another gives its folders back as they were."""
         folder.mkdir(parents=True, exist_ok=True)
         now = datetime.now(UTC)
         name = next_name(folder, now)
@@ -325,7 +326,8 @@ def next_name(folder: Path, now: datetime) -> str:
 
 
 def _with_identities(moves: Sequence[PlannedMove]) -> list[StepState]:
-    """Steps with what each file looks like, followed through the detours of rings; links say where their file will be."""
+    """Steps with what each file looks like, followed through the detours of
+    rings; links say where their file will be."""
     places: dict[bytes, tuple[Identity, bytes | None]] = {}
     steps: list[StepState] = []
     ring = 0

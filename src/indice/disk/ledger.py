@@ -64,7 +64,8 @@ class Ledger:
         self._handle: int | None = None
 
     def open(self) -> bool:
-        """Take the file for oneself; False when another process has it. Raises :class:`LedgerFull` without room to write."""
+        """Take the file for oneself; False when another process has it. Raises
+        :class:`LedgerFull` without room to write."""
         if self._handle is not None:
             return True
         handle = os.open(self.path, os.O_RDWR | os.O_APPEND | os.O_CLOEXEC)

@@ -1,4 +1,5 @@
-"""What tags say of how loud a song is: ReplayGain in each container, RVA2 frames (ID3v2.4, 4.11), and R128 of Opus (RFC 7845, 5.2.1)."""
+"""What tags say of how loud a song is: ReplayGain in each container, RVA2 frames (ID3v2.4,
+4.11), and R128 of Opus (RFC 7845, 5.2.1)."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ MOST_PEAK = 16.0
 
 
 def loudness_of(tags: Any) -> dict[str, float]:
-    """Of `track` and `album` the gain in decibels that brings it to -18 LUFS, and of `track_peak` and `album_peak` the peak.
+    """Of `track` and `album` the gain in decibels that brings it to -18 LUFS, and
+    of `track_peak` and `album_peak` the peak.
 
     Whatever is no such number is left out; the tags of a broken file may be anything.
     """

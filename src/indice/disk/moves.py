@@ -410,7 +410,8 @@ def _mend_copied(journal: Journal, number: int, name: str) -> str:
     journal.write(
         "left",
         n=number,
-        why=f"It was written to after it had been copied to {shown(step.after)}. Both are kept; remove the one that you do not want.",
+        why=f"It was written to after it had been copied to {shown(step.after)}. Both are kept; remove the one "
+        f"that you do not want.",
     )
     return f"{name}: it has changed since it was copied; both files are kept."
 

@@ -10,7 +10,8 @@ __all__ = ["names_on_disk"]
 
 
 def names_on_disk(root: bytes) -> Callable[[str], bool]:
-    """A question to the disk: is this name below a folder taken, in whatever case? What was listed last is not listed again."""
+    """A question to the disk: is this name below a folder taken, in whatever case?
+    What was listed last is not listed again."""
 
     @lru_cache(maxsize=1024)
     def names_in(folder: str) -> frozenset[str]:

@@ -1,8 +1,10 @@
-"""What a whole folder looks like, told by the system's own `find`: of each directory how many files, and their fingerprint.
+"""What a whole folder looks like, told by the system's own `find`: of each
+directory how many files, and their fingerprint.
 
-To see that nothing has changed each file has to be asked for its size and time, and that is all. `find` does it several times
-faster than Python can, on a processor of its own while this one counts. What it says is only ever used to pass by what looks as
-it did: any directory in which something is unusual is listed by :mod:`.walk`, which knows of links and of what cannot be read.
+To see that nothing has changed each file has to be asked for its size and time, and that is all. `find` does it
+several times faster than Python can, on a processor of its own while this one counts. What it says is only ever
+used to pass by what looks as it did: any directory in which something is unusual is listed by :mod:`.walk`, which
+knows of links and of what cannot be read.
 """
 
 from __future__ import annotations

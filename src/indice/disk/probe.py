@@ -1,4 +1,5 @@
-"""Looks inside a file: streams, tags, embedded pictures, EXIF. A file that cannot be read is an answer, not an exception."""
+"""Looks inside a file: streams, tags, embedded pictures, EXIF. A file that cannot
+be read is an answer, not an exception."""
 
 from __future__ import annotations
 
@@ -51,7 +52,8 @@ class Probe:
     """What stands inside a file."""
 
     media: dict[str, Any] = field(default_factory=dict)
-    """`seconds`, `container`, `video`, `audio`, `subtitles`, `width`, `height`, `tags`, `has_picture`, `taken`, `camera`, `place`, and
+    """`seconds`, `container`, `video`, `audio`, `subtitles`, `width`, `height`, `tags`,
+    `has_picture`, `taken`, `camera`, `place`, and
     `facts`: what is said inside of what it is."""
     problem: str = ""
     """What is wrong with it, in words for a person; empty when it is well."""

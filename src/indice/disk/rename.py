@@ -65,7 +65,8 @@ def digest_of(path: bytes) -> str:
 def copy_verified(source: bytes, target: bytes) -> tuple[os.stat_result, str]:
     """Copy to a name that is free, write it to the disk, read it back and compare; times and permissions are kept.
 
-    Returns the state of the copy, and the digest of its content. Raises OSError, and leaves no copy, when anything is not as it should be.
+    Returns the state of the copy, and the digest of its content. Raises OSError, and leaves no
+    copy, when anything is not as it should be.
     """
     try:
         held = hashlib.blake2b(digest_size=32)

@@ -21,7 +21,8 @@ BACK_SECONDS = 8.0
 
 
 def draw_sheet(path: bytes, step_seconds: float, count: int, columns: int, width: int, height: int, turn: int) -> bytes:
-    """A sheet as WebP: `count` pictures of `width` × `height` in `columns`, `step_seconds` apart, turned upright by `turn` degrees.
+    """A sheet as WebP: `count` pictures of `width` × `height` in `columns`, `step_seconds`
+    apart, turned upright by `turn` degrees.
 
     Of each moment the key frame before it is shown: it is there at once. Raises ValueError when no picture can be had.
     """

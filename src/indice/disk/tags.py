@@ -23,7 +23,8 @@ WRITTEN_TAGS = {
 
 
 def write_tags(path: Path, tags: Mapping[str, Any]) -> None:
-    """Set tags of a file; others stay. Raises ValueError with words for a person, and then the file is not to be used."""
+    """Set tags of a file; others stay. Raises ValueError with words for a
+    person, and then the file is not to be used."""
     try:
         file = mutagen.File(path, easy=True)  # pyright: ignore[reportPrivateImportUsage]
         if file is None or file.info is None:

@@ -45,8 +45,8 @@ def thumbnail_path(home: Path, digest: str, width: int) -> Path:
 def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tuple[int, ...] = SIZES) -> Thumbnail:
     """Make the thumbnails of a picture (its bytes, or its file) unless they are there.
 
-    Raises ValueError with words for a person when it is no picture, OSError when the disk is full. To be called in a child
-    of the workshop where somebody else made the picture.
+    Raises ValueError with words for a person when it is no picture, OSError when the disk is full. To be called in a
+    child of the workshop where somebody else made the picture.
     """
     try:
         image, digest = _opened(source)

@@ -18,7 +18,8 @@ _EARTH_KM = 6371.0
 
 
 def towns_at(places: Sequence[tuple[float, float]]) -> list[dict[str, str]]:
-    """For each latitude and longitude in degrees: `town`, and `country` by its code of two letters (ISO 3166-1), if known."""
+    """For each latitude and longitude in degrees: `town`, and `country` by its code
+    of two letters (ISO 3166-1), if known."""
     search: Any = cast(Any, reverse_geocoder).search
     nearest = search([tuple(place) for place in places], mode=1, verbose=False) if places else []
     return [_told(place, one) for place, one in zip(places, nearest, strict=True)]

@@ -73,11 +73,13 @@ class Trial:
     seconds: float = 0.0
     """How long a listing took."""
     problem: str = ""
-    """`no-permission`, `read-only`, `full`, `mount-gone`, `credentials`, `not-there`, `slow`, or a word of the system."""
+    """`no-permission`, `read-only`, `full`, `mount-gone`, `credentials`,
+    `not-there`, `slow`, or a word of the system."""
 
 
 def mount_of(path: bytes, table: bytes | None = None) -> Mount | None:
-    """What is mounted where a path lies, by the kernel's table (`/proc/self/mountinfo`, proc(5)); None when nobody says."""
+    """What is mounted where a path lies, by the kernel's table
+    (`/proc/self/mountinfo`, proc(5)); None when nobody says."""
     if table is None:
         try:
             with open("/proc/self/mountinfo", "rb") as file:

@@ -1,5 +1,5 @@
-"""Listens to films: where voices may be heard, and what their beginnings and ends sound like. To be called in a child of the
-workshop.
+"""Listens to films: where voices may be heard, and what their beginnings and ends sound like.
+To be called in a child of the workshop.
 """
 
 from __future__ import annotations
@@ -92,8 +92,8 @@ def _levels(samples: NDArray[np.float32]) -> NDArray[np.float32]:
 def prints_of_sound(path: bytes) -> bytes:
     """The prints of a film's beginning and end (:mod:`indice.core.playing.passages`).
 
-    Where the end begins, in seconds (float64), the length of the first print (uint32), both prints; little-endian. Raises
-    ValueError when there is no sound in it.
+    Where the end begins, in seconds (float64), the length of the first print (uint32), both prints; little-endian.
+    Raises ValueError when there is no sound in it.
     """
     try:
         with open_video(path) as container:

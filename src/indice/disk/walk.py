@@ -27,7 +27,8 @@ __all__ = [
 
 
 BIN = b".indice-bin"
-"""Directory in a library's folder where what a person put aside lies until it is emptied; it is no part of the library."""
+"""Directory in a library's folder where what a person put aside lies until it is
+emptied; it is no part of the library."""
 
 
 class Seen(NamedTuple):

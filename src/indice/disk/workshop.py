@@ -1,7 +1,8 @@
-"""Child processes in which what strangers made is decoded: pictures, videos, tags, templates. Bounded in memory and time.
+"""Child processes in which what strangers made is decoded: pictures, videos,
+tags, templates. Bounded in memory and time.
 
-Run as a module it is such a child: it takes one task after the other from its standard input and answers in JSON, so that
-nothing that a hostile file makes of it can reach further than an answer.
+Run as a module it is such a child: it takes one task after the other from its standard input and answers in JSON, so
+that nothing that a hostile file makes of it can reach further than an answer.
 """
 
 from __future__ import annotations
@@ -81,7 +82,8 @@ class _Child:
         )
 
     def ask(self, task: str, arguments: tuple[Any, ...], seconds: float) -> Any:
-        """What the task gives; raises :class:`_Broken` when the child dies of it, TimeoutError when it takes too long."""
+        """What the task gives; raises :class:`_Broken` when the child dies of
+        it, TimeoutError when it takes too long."""
         body = pickle.dumps((task, arguments, seconds))
         deadline = time.monotonic() + seconds
         try:
@@ -139,8 +141,8 @@ class Workshop:
     def run(self, task: str, *arguments: Any, seconds: float = SECONDS) -> Any:
         """What a task gives.
 
-        Raises :class:`TooMuch` when it takes more than it may, ValueError with words for what it finds wrong, OSError as
-        the task itself met it.
+        Raises :class:`TooMuch` when it takes more than it may, ValueError with words for what it finds
+        wrong, OSError as the task itself met it.
         """
         child = self._waiting.get()
         begun = time.monotonic()
@@ -193,7 +195,8 @@ def workshop() -> Workshop:
 
 
 def give_way(share: float = 1.0) -> None:
-    """Have the workshop of this process work in the background, in this part of the time at most: nobody waits for it."""
+    """Have the workshop of this process work in the background, in this part of
+    the time at most: nobody waits for it."""
     workshop().niceness, workshop().share = PATIENT_NICENESS, share
 
 
@@ -269,8 +272,8 @@ def _bound_time(seconds: float) -> None:
 
 
 def _loader(memory_bytes: int) -> Callable[[str], Callable[..., Any]]:
-    """Finds what does a task. Only what it needs is imported, since somebody may wait for the first one; the code itself does
-    not count as memory that a file takes.
+    """Finds what does a task. Only what it needs is imported, since somebody may wait for the first one; the code
+    itself does not count as memory that a file takes.
     """
 
     @cache

@@ -1,7 +1,8 @@
 """Writes files beside and into a collection, so that every one can be taken back byte for byte.
 
-As with moves, what is to be done is written down before it is done. A new content is made under a hidden name, written to
-the disk and compared; of a file that is changed the bytes that differ are kept first. See `docs/journal.md`.
+As with moves, what is to be done is written down before it is done. A new content is made
+under a hidden name, written to the disk and compared; of a file that is changed the bytes that
+differ are kept first. See `docs/journal.md`.
 """
 
 from __future__ import annotations
@@ -224,7 +225,8 @@ _FULL = "The disk of the data folder is full. Free some space there, then go on 
 def carry_out_writes(
     journal: WriteJournal, writes: Sequence[PlannedWrite], *, tell: Tell, should_stop: Callable[[], bool] = _never
 ) -> Outcome:
-    """Write files one after the other. One that has changed, or that is there although it should not be, is left alone."""
+    """Write files one after the other. One that has changed, or that is there
+    although it should not be, is left alone."""
     if not journal.open():
         raise IndiceError("Another process is at work on this plan.", hint="Wait until it is done.")
     outcome = Outcome()

@@ -1,4 +1,5 @@
-"""Sees to it that the network is as the owner wants it, as long as Indice runs: announced, and with its port open at the router.
+"""Sees to it that the network is as the owner wants it, as long as Indice runs:
+announced, and with its port open at the router.
 
 A process of its own beside the web server (`python -m indice.children PARENT network PORT`), which runs
 only while something is wanted. When it is told to end it takes back what it has done.
@@ -43,7 +44,8 @@ def is_loopback(host: str) -> bool:
 
 
 def listening_addresses(host: str) -> tuple[str, ...]:
-    """This machine's addresses (IPv4) on the networks that it listens on; on the loopback nobody but itself is asked."""
+    """This machine's addresses (IPv4) on the networks that it listens on; on
+    the loopback nobody but itself is asked."""
     host = host.strip("[]")
     if is_loopback(host):
         return ("127.0.0.1",)

@@ -1,7 +1,8 @@
 """The router at home, asked by UPnP: its outside address, and ports that it passes on to this machine.
 
-From the open specifications: UPnP Device Architecture 1.1, InternetGatewayDevice:1 and :2, WANIPConnection and
-WANPPPConnection. Whatever answers on the network is hostile: only what answers from where it says that it is gets asked.
+From the open specifications: UPnP Device Architecture 1.1, InternetGatewayDevice:1 and :2,
+WANIPConnection and WANPPPConnection. Whatever answers on the network is hostile: only what answers
+from where it says that it is gets asked.
 """
 
 from __future__ import annotations

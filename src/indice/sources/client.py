@@ -1,4 +1,5 @@
-"""Client of the Reconciliation Service API 0.2: manifest, reconcile, data extension, suggest. In batches, with patience.
+"""Client of the Reconciliation Service API 0.2: manifest, reconcile, data
+extension, suggest. In batches, with patience.
 
 Specification: W3C Entity Reconciliation Community Group, Reconciliation Service API v0.2.
 """
@@ -196,7 +197,8 @@ class SourceClient(PoliteClient):
         return values
 
     def suggest(self, what: str, prefix: str) -> list[dict[str, Any]]:
-        """What the service proposes as one types: `what` is `entity`, `type` or `property`; empty where it does not suggest."""
+        """What the service proposes as one types: `what` is `entity`, `type` or
+        `property`; empty where it does not suggest."""
         service = (self.manifest().get("suggest") or {}).get(what)
         found = self._ask_aside(service, {"prefix": prefix})
         return as_rows(found.get("result"))
@@ -207,7 +209,8 @@ class SourceClient(PoliteClient):
         return as_rows(self._ask_aside(service, {"type": type_id, "limit": "200"}).get("properties"))
 
     def preview(self, identifier: str) -> bytes | None:
-        """The small HTML page that the service has of a thing; None where it has none. It is hostile until shown apart."""
+        """The small HTML page that the service has of a thing; None where it has
+        none. It is hostile until shown apart."""
         template = str((self.manifest().get("preview") or {}).get("url") or "")
         address = urljoin(self.profile.url, template.replace("{{id}}", quote(identifier, safe="")))
         if not template or not address.startswith(("http://", "https://")):

@@ -1,4 +1,5 @@
-"""Drafts a profile for a service from its manifest and the types and properties that it names. A person goes over it."""
+"""Drafts a profile for a service from its manifest and the types and properties
+that it names. A person goes over it."""
 
 from __future__ import annotations
 

@@ -25,7 +25,8 @@ __all__ = [
 KNOWN_FIELDS: dict[str, frozenset[str]] = {
     kind: frozenset(fields.split())
     for kind, fields in {
-        "movie": "title original_title aliases date runtime plot tagline genres rating directors writers cast countries languages set artwork backdrop",
+        "movie": "title original_title aliases date runtime plot tagline genres rating directors writers cast "
+        "countries languages set artwork backdrop",
         "series": "title original_title aliases date end_date runtime plot genres rating cast artwork backdrop episodes",
         "episode": "title original_title aliases season number absolute date runtime plot directors artwork",
         "album": "title aliases artists date genres label artwork tracks",

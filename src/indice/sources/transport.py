@@ -1,8 +1,8 @@
 """How a source is reached: only where it may be, within a time for the whole, and with a bound on what comes back.
 
-A source is a stranger. What it names (pictures, previews, a new address) may lie at its own host, at a public address, or in
-a network that the owner has named; never at another machine of the house. A name is looked up once and kept, so that it
-cannot mean something else a moment later; redirects pass the same door.
+A source is a stranger. What it names (pictures, previews, a new address) may lie at its own host, at a public
+address, or in a network that the owner has named; never at another machine of the house. A name is looked up once and
+kept, so that it cannot mean something else a moment later; redirects pass the same door.
 """
 
 from __future__ import annotations

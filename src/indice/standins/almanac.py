@@ -1,7 +1,7 @@
 """Almanac, a made-up metadata source: the demo's world behind the Reconciliation Service API 0.2.
 
-It knows what the household has and more: remakes, namesakes and sequels that must not be taken for it.
-Run with `python -m indice.standins.almanac PORT [KEY] [quota=5] [errors=0.1] [slow=0.5]`; the last three switch faults on.
+It knows what the household has and more: remakes, namesakes and sequels that must not be taken for it. Run with
+`python -m indice.standins.almanac PORT [KEY] [quota=5] [errors=0.1] [slow=0.5]`; the last three switch faults on.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """Footline, a made-up service of subtitles: the demo's world behind the subtitle exchange (`docs/subtitles.md`).
 
-It is plain, and sometimes poor: it finds by words of a title, has texts for other issues and for the deaf, and some that belong
-to something else. Run with `python -m indice.standins.footline PORT [KEY]`.
+It is plain, and sometimes poor: it finds by words of a title, has texts for other issues and for the deaf, and some
+that belong to something else. Run with `python -m indice.standins.footline PORT [KEY]`.
 """
 
 from __future__ import annotations
@@ -63,7 +63,8 @@ class _Text:
 
 
 def _of_work(plain: _Text) -> Iterator[_Text]:
-    """The texts of a film or an episode: for its own issue, for the deaf, for another rate of pictures, for a longer cut."""
+    """The texts of a film or an episode: for its own issue, for the deaf, for
+    another rate of pictures, for a longer cut."""
     name = re.sub(r"\W+", ".", plain.title)
     yield replace(plain, id=f"{plain.id}-en", release=f"{name}.1080p.WEB")
     yield replace(plain, id=f"{plain.id}-en-sdh", seconds=plain.seconds + 0.4, for_deaf=True)

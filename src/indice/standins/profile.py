@@ -1,4 +1,5 @@
-"""The profiles of Almanac and Footline, the stand-ins, apart from the service so that a start loads no more than this."""
+"""The profiles of Almanac and Footline, the stand-ins, apart from the service so
+that a start loads no more than this."""
 
 from __future__ import annotations
 

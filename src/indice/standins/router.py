@@ -1,8 +1,10 @@
-"""A made-up router on this machine: found by SSDP, it opens ports by UPnP as those at home do (InternetGatewayDevice:1).
+"""A made-up router on this machine: found by SSDP, it opens ports by UPnP as
+those at home do (InternetGatewayDevice:1).
 
-Plain, from the open specification. What it opens it passes on in earnest, from its outside address to the machine behind
-it, so that one can try from "outside" what works. Run with `python -m indice.standins.router [outside=203.0.113.9]
-[permanent] [refuse] [listen=127.0.0.1] [port=1900]`: `permanent` knows no leases (error 725), `refuse` opens nothing (606).
+Plain, from the open specification. What it opens it passes on in earnest, from its outside address to the
+machine behind it, so that one can try from "outside" what works. Run with `python -m indice.standins.router
+[outside=203.0.113.9] [permanent] [refuse] [listen=127.0.0.1] [port=1900]`: `permanent` knows no leases
+(error 725), `refuse` opens nothing (606).
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """From which age each entry may be seen: kept with the entry, so that it is one condition of a question.
 
-The database notes what changes it (`age_due`, by triggers on entries, facts and files); before anything is shown to somebody who
-has an age, what is due is settled.
+The database notes what changes it (`age_due`, by triggers on entries, facts and files); before anything is shown to
+somebody who has an age, what is due is settled.
 """
 
 from __future__ import annotations

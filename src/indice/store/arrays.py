@@ -1,7 +1,7 @@
 """Lists of numbers and of texts on their way to the database.
 
-The driver writes an array item by item, in Python, and asks of each whether it needs quotes: a tenth of the time that a scan
-spends in this process. What an array looks like is said in PostgreSQL's manual, 8.15.6.
+The driver writes an array item by item, in Python, and asks of each whether it needs quotes: a tenth of the time that
+a scan spends in this process. What an array looks like is said in PostgreSQL's manual, 8.15.6.
 """
 
 from __future__ import annotations

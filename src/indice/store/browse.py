@@ -1,7 +1,7 @@
 """Shelves of the catalog: a page by key, rulers, and all that match; the same cost at any size.
 
-A page goes on behind the key of its last entry, never by counting from the beginning. Conditions on the kind are written
-out, so that the indexes of each shelf are used.
+A page goes on behind the key of its last entry, never by counting from the beginning. Conditions on the kind are
+written out, so that the indexes of each shelf are used.
 """
 
 from __future__ import annotations
@@ -262,7 +262,8 @@ _SAYS: dict[str, ColumnElement[bool]] = {
 
 
 def counts_of(db: Session, wanted: Wanted, *, group: str = "") -> dict[str, int]:
-    """Trait → how many entries have it; of one group only where that is named. What is not narrowed down has kept sums."""
+    """Trait → how many entries have it; of one group only where that is named.
+    What is not narrowed down has kept sums."""
     if wanted == Wanted(wanted.shelf, sort=wanted.sort, after=wanted.after, person_id=wanted.person_id):
         whole = whole_counts(db, SHELVES[wanted.shelf], group=group)
         if whole is not None:
@@ -300,7 +301,8 @@ def has_cast(db: Session, wanted: Wanted) -> bool:
 
 
 def trait_counts(db: Session, wanted: Wanted) -> dict[str, int]:
-    """Trait → how many entries would be left; of a group of which something is chosen, with its other traits beside it."""
+    """Trait → how many entries would be left; of a group of which something is
+    chosen, with its other traits beside it."""
     groups = {trait.partition(":")[0] for trait in wanted.traits}
     counts = counts_of(db, wanted)
     for group in groups - {"mark", "near", "cast"}:
@@ -313,7 +315,8 @@ def trait_counts(db: Session, wanted: Wanted) -> dict[str, int]:
 
 
 def _mark_counts(db: Session, wanted: Wanted, counts: Mapping[str, int]) -> dict[str, int]:
-    """How many one has marked; what is not seen is what is left of all, which are counted by their libraries already."""
+    """How many one has marked; what is not seen is what is left of all, which
+    are counted by their libraries already."""
     found: dict[str, int] = {}
     for name in MARKS:
         if name != "unseen":

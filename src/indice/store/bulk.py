@@ -1,4 +1,5 @@
-"""Many rows in one short statement: they go over the wire as one text of JSON, and the statement is the same however many they are.
+"""Many rows in one short statement: they go over the wire as one text of JSON, and the
+statement is the same however many they are.
 
 Arrays of columns would have each value turned into text by the driver, in Python: three times as slow.
 """

@@ -77,8 +77,8 @@ def write_by_hand(db: Session, entry: Entry, field: str, value: Any, *, by: str)
 def write_many_by_hand(db: Session, entries: Sequence[Entry], field: str, value: Any, *, how: str, by: str) -> int:
     """A person's word for a field of many entries; returns how many are changed.
 
-    `set` gives each this value, `add` and `drop` change single values of a list that is shown now. Raises IndiceError as
-    :func:`write_by_hand` does, before anything is changed.
+    `set` gives each this value, `add` and `drop` change single values of a list that is shown now. Raises IndiceError
+    as :func:`write_by_hand` does, before anything is changed.
     """
     if how != "set" and (FIELDS_BY_HAND.get(field) is not list or not isinstance(value, list) or not value):
         raise IndiceError("Single values can be added to a list only.", reference="value-wrong")

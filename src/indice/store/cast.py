@@ -1,8 +1,9 @@
 """Who is in films and series, and in how many: those in most are found without counting everybody.
 
-Nearly every name is of few entries, so that there are more names than entries, and sums for everyone who may see a part of them
-would be as many as what they sum up. Kept is instead, of each name, a number that what anybody may see of it never exceeds
-(`cast_name.most`). Names are looked at in its order, and what was found stands as soon as the next name cannot have more.
+Nearly every name is of few entries, so that there are more names than entries, and sums for everyone who may
+see a part of them would be as many as what they sum up. Kept is instead, of each name, a number that what
+anybody may see of it never exceeds (`cast_name.most`). Names are looked at in its order, and what was found
+stands as soon as the next name cannot have more.
 """
 
 from __future__ import annotations
@@ -73,8 +74,8 @@ def cast_of_most(
 ) -> list[tuple[str, int]]:
     """Who is in the entries of a kind that these conditions leave, and in how many, those in most first.
 
-    For conditions that leave nearly all: of a few everybody is counted sooner (:func:`count_cast`). `like` is a pattern of
-    `LIKE` for the name in small letters.
+    For conditions that leave nearly all: of a few everybody is counted sooner (:func:`count_cast`). `like` is a
+    pattern of `LIKE` for the name in small letters.
     """
     counts: dict[str, int] = {}
     looked = 0

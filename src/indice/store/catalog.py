@@ -98,7 +98,8 @@ MOST_WITH = 400
 
 
 def entries_with(db: Session, fields: Sequence[str], value: str) -> tuple[list[tuple[str, Entry]], int]:
-    """Field and entry of what shows a value in one of these fields, in the order of titles, and how many more there are."""
+    """Field and entry of what shows a value in one of these fields, in the order
+    of titles, and how many more there are."""
     order = rankings(db)
     holding = select(Fact.entry_id).where(Fact.field.in_(fields), holds_value(value))
     query = select(Entry).where(Entry.id.in_(holding)).order_by(Entry.sort_title, Entry.year, Entry.id)
@@ -127,8 +128,8 @@ _KINDS = ("movie", "series", "artist", "album", "event", "episode", "track", "cl
 def search_entries(db: Session, words: str, *, limit: int) -> list[Entry]:
     """Entries whose titles hold the words, or are like them; titles that begin so come first.
 
-    Each way of finding is a question of its own, which an index answers; what is only like the words is looked for where
-    too little holds them.
+    Each way of finding is a question of its own, which an index answers; what is only like the words
+    is looked for where too little holds them.
     """
     wanted = words.casefold().strip()
     if not wanted:
@@ -166,7 +167,8 @@ def files_of(db: Session, entry_ids: Iterable[int]) -> dict[int, list[tuple[File
 
 
 def shared_files(db: Session, entry: Entry) -> list[tuple[File, Folder]]:
-    """Files of several episodes that hold this one and serve another: `S01E02-E03` serves the second, and holds the third."""
+    """Files of several episodes that hold this one and serve another: `S01E02-E03`
+    serves the second, and holds the third."""
     if entry.kind != "episode" or entry.number is None:
         return []
     holds = or_(
@@ -216,7 +218,8 @@ def waiting_entries(db: Session, *, after: int | None = None, limit: int = 200) 
 
 
 def least_certain(db: Session, *, limit: int) -> list[Entry]:
-    """Entries that were taken automatically although little spoke for them, or much for another: the least certain first."""
+    """Entries that were taken automatically although little spoke for them, or much
+    for another: the least certain first."""
     taken = list(
         db.scalars(
             select(Entry)

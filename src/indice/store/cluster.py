@@ -1,7 +1,7 @@
 """The private PostgreSQL cluster: made in the data folder, on loopback and a socket, with a password, durable.
 
-The server refuses to run as root. Where root asks, it runs as the account to which the data folder belongs; where that is
-root, too, as the system user `postgres`, in a folder that this user can reach.
+The server refuses to run as root. Where root asks, it runs as the account to which the data folder belongs; where
+that is root, too, as the system user `postgres`, in a folder that this user can reach.
 """
 
 from __future__ import annotations
@@ -70,7 +70,8 @@ def _aside(home: Path) -> Path:
 
 
 def _owner_of(home: Path) -> str | None:
-    """The account to which a data folder, or the database in it, belongs; None where that is root, or nobody by name."""
+    """The account to which a data folder, or the database in it, belongs; None
+    where that is root, or nobody by name."""
     for place in (home / "database" / "data", home):
         try:
             owner = place.stat().st_uid
@@ -115,7 +116,8 @@ class Cluster:
 
     @property
     def left_aside(self) -> Path | None:
-        """Where root made a database for this data folder that now nobody would find, since it belongs to another account."""
+        """Where root made a database for this data folder that now nobody would
+        find, since it belongs to another account."""
         aside = _aside(self.home)
         if self.folder == aside or (self.folder / "data").exists():
             return None
@@ -173,7 +175,8 @@ class Cluster:
             return []
 
     def _is_ours(self, pid: int) -> bool:
-        """Whether a process is a server that works in our folder: every one of PostgreSQL's does so from its start on."""
+        """Whether a process is a server that works in our folder: every one of
+        PostgreSQL's does so from its start on."""
         try:
             return os.path.samefile(f"/proc/{pid}/cwd", self.data)
         except OSError:
@@ -261,8 +264,10 @@ class Cluster:
         socket_folder = self.folder if len(str(self.folder)) < 80 else Path("/tmp")
         self._let_in()
         options = (
-            f"-c listen_addresses={'*' if self.networks else '127.0.0.1'} -c port={port} -c unix_socket_directories={socket_folder} -c fsync=on -c synchronous_commit=on "
-            "-c shared_buffers=128MB -c jit=off -c max_connections=80 -c log_min_messages=warning -c password_encryption=scram-sha-256 -c max_wal_size=512MB"
+            f"-c listen_addresses={'*' if self.networks else '127.0.0.1'} -c port={port} -c "
+            f"unix_socket_directories={socket_folder} -c fsync=on -c synchronous_commit=on "
+            "-c shared_buffers=128MB -c jit=off -c max_connections=80 -c log_min_messages=warning -c "
+            "password_encryption=scram-sha-256 -c max_wal_size=512MB"
         )
         log = self.folder / "server.log"
         started = self._run(
@@ -284,7 +289,10 @@ class Cluster:
     def _ensure_database(self) -> None:
         import psycopg
 
-        target = f"host=127.0.0.1 port={self.port_file.read_text().strip()} user=indice password={self.password} dbname=postgres"
+        target = (
+            f"host=127.0.0.1 port={self.port_file.read_text().strip()} user=indice password={self.password} "
+            f"dbname=postgres"
+        )
         deadline = time.monotonic() + 15
         while True:
             try:

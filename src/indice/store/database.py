@@ -23,7 +23,8 @@ _MIGRATIONS = Path(__file__).parent / "migrations"
 
 
 def as_json(value: Any) -> str:
-    """JSON as PostgreSQL takes it. What it does not take (NaN, NUL, half a surrogate pair) has mostly been left out before."""
+    """JSON as PostgreSQL takes it. What it does not take (NaN, NUL, half a surrogate
+    pair) has mostly been left out before."""
     try:
         text = json.dumps(value, allow_nan=False, ensure_ascii=False)
         text.encode()

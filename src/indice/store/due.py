@@ -1,7 +1,7 @@
 """What is due: the database notes the entries that each change touches, in the transaction that makes the change.
 
-A note is a row of its own, even where one for the same entry is there: it becomes visible with the change that it is of, and who
-settles takes away those that they saw, and no others.
+A note is a row of its own, even where one for the same entry is there: it becomes visible with the change that it is
+of, and who settles takes away those that they saw, and no others.
 """
 
 from __future__ import annotations
@@ -22,7 +22,8 @@ def is_due(db: Session, notes: Notes) -> bool:
 
 
 def some_due(db: Session, notes: Notes, limit: int) -> tuple[list[int], list[int]]:
-    """The entries that the oldest notes name, up to so many notes, each once; and the ids of all notes that name them."""
+    """The entries that the oldest notes name, up to so many notes, each once;
+    and the ids of all notes that name them."""
     query = text(
         f"with oldest as (select entry_id from {notes} order by id limit :limit)"
         f" select id, entry_id from {notes} where entry_id in (select entry_id from oldest)"

@@ -186,7 +186,8 @@ def count_likenesses(db: Session, library_ids: Collection[int], kind: str) -> in
 
 
 def likenesses(db: Session, library_ids: Collection[int], kind: str) -> Iterator[tuple[Sketched, bytes]]:
-    """All photos, or all tracks, that have a sketch, with it, one after another: they need not be in memory all at once."""
+    """All photos, or all tracks, that have a sketch, with it, one after another:
+    they need not be in memory all at once."""
     moment = func.coalesce(File.media["original"].as_string(), File.media["taken"].as_string())
     query = (
         select(File.id, File.folder_id, File.shown, moment, Likeness.data)

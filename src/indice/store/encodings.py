@@ -66,7 +66,8 @@ def most_elsewhere(db: Session, ffmpeg: str) -> int:
 
 
 def far_room(db: Session, ffmpeg: str, key: str = "") -> int:
-    """How many they can carry more at the moment; what they carry for the playing `key` makes room for what it asks now."""
+    """How many they can carry more at the moment; what they carry for the playing
+    `key` makes room for what it asks now."""
     others = (Encoding.is_ended.is_(False), Encoding.playing_key != key)
     at_work = db.scalar(select(func.count()).select_from(Encoding).where(*others)) or 0
     return max(most_elsewhere(db, ffmpeg) - int(at_work), 0)
@@ -106,7 +107,8 @@ def state_of(db: Session, encoding_id: int) -> State | None:
 
 
 def take_encoding(db: Session, machine_id: int, refused: Sequence[int]) -> Asked | None:
-    """The oldest conversion that nobody has taken, but for those that this machine cannot do; it is this machine's now."""
+    """The oldest conversion that nobody has taken, but for those that this
+    machine cannot do; it is this machine's now."""
     query = (
         select(Encoding, Playing.plan)
         .join(Playing, Playing.key == Encoding.playing_key)

@@ -60,7 +60,8 @@ def descendants(db: Session, entry_id: int) -> list[int]:
 
 
 def entries_told(db: Session, library_id: int, *, among_ids: Collection[int] | None = None) -> list[int]:
-    """Entries of a library, or of some of it, of which a person, a sidecar or a file's inside says something beside its name."""
+    """Entries of a library, or of some of it, of which a person, a sidecar or a file's
+    inside says something beside its name."""
     query = (
         select(Fact.entry_id)
         .join(Entry)

@@ -153,7 +153,8 @@ class Recorded(NamedTuple):
 def save_files(db: Session, folder_id: int, files: Sequence[NewFile]) -> list[Recorded]:
     """Record new files, changed ones, and what their names say now.
 
-    What was found inside a file stays while its content is the same; later stages are due again where something changed.
+    What was found inside a file stays while its content is the same; later
+    stages are due again where something changed.
     """
     rows = {file.path: _row(file) for file in files}
     fixed = {"serves": "", **_begun(folder_id)}
@@ -322,7 +323,8 @@ def _to_probe(library_id: int) -> tuple[ColumnElement[bool], ...]:
 
 
 def bunches_to_probe(db: Session, library_id: int, size: int) -> list[tuple[int, int]]:
-    """Files that nobody has looked into, in bunches of so many neighbouring numbers: that of the bunch, and how many are due.
+    """Files that nobody has looked into, in bunches of so many neighbouring numbers:
+    that of the bunch, and how many are due.
 
     They come in the order in which the first path of each stands.
     """
@@ -333,7 +335,8 @@ def bunches_to_probe(db: Session, library_id: int, size: int) -> list[tuple[int,
 
 
 def files_to_probe(db: Session, library_id: int, bunch: int, size: int) -> list[tuple[int, bytes, bytes, str]]:
-    """Id, folder, path and kind of the files of a bunch that nobody has looked into as they are, in the order of paths."""
+    """Id, folder, path and kind of the files of a bunch that nobody has looked
+    into as they are, in the order of paths."""
     query = select(File.id, Folder.path, File.path, File.kind).join(Folder)
     query = query.where(*_to_probe(library_id), File.id.between(bunch * size, bunch * size + size - 1))
     rows = db.execute(query.order_by(File.shown))
@@ -408,7 +411,8 @@ def located(db: Session, file_id: int) -> tuple[File, Folder]:
 
 
 def folder_at(db: Session, path: str) -> tuple[Folder, str]:
-    """The folder of a library that a path lies in, and the path below it; raises :class:`IndiceError` (404) outside of all."""
+    """The folder of a library that a path lies in, and the path below it; raises
+    :class:`IndiceError` (404) outside of all."""
     wanted = path.rstrip("/") or "/"
     for folder in db.scalars(select(Folder).order_by(func.length(Folder.shown).desc())):
         root = folder.shown.rstrip("/")

@@ -131,7 +131,8 @@ def _here(db: Session, films: Sequence[SetFilm]) -> dict[int, set[str]]:
 
 
 def _undecided(db: Session, films: Sequence[SetFilm]) -> list[tuple[str, int | None, int | None]]:
-    """Sorted title, year and source of films that are called like one of these; the source is that which decided, if any."""
+    """Sorted title, year and source of films that are called like one of these; the
+    source is that which decided, if any."""
     query = select(Entry.sort_title, Entry.year, Entry.source_id, Entry.external_id).where(
         Entry.kind == "movie", among_words(Entry.sort_title, {sort_title(film.title) for film in films})
     )

@@ -56,7 +56,8 @@ class Before:
 def follow(
     db: Session, library_id: int, before: Before, old: Mapping[str, int], known: Mapping[str, int]
 ) -> set[int] | None:
-    """Entries whose files got other names, or swapped them, keep what was decided of them: each takes the key of its files.
+    """Entries whose files got other names, or swapped them, keep what was decided
+    of them: each takes the key of its files.
 
     `old` are the entries that were seen, `known` all that have one of the keys now. Returns those that came from other
     libraries; None when nothing changed.
@@ -137,7 +138,8 @@ def who_served(db: Session, grouped: Grouped) -> Before:
 
 
 def _staying(before: Before, known: Mapping[str, int]) -> dict[str, int]:
-    """Keys whose own entry still has files there: it stays, unless nobody decided it and it is a decided one that joins it."""
+    """Keys whose own entry still has files there: it stays, unless nobody decided it
+    and it is a decided one that joins it."""
     found: dict[str, int] = {}
     own = {key: known[key] for key, counted in before.votes.items() if key in known and known[key] in counted}
     for key, id_ in own.items():

@@ -1,7 +1,7 @@
 """Entries whose files are gone: out of the catalog, kept whole for a while, and back when a file is back.
 
-An entry and all that is kept of it (facts, pictures, marks, decisions …) is put aside as the rows that it was, whatever tables
-there are; so nothing that asks the catalog has to leave it out.
+An entry and all that is kept of it (facts, pictures, marks, decisions …) is put aside as the rows that it was,
+whatever tables there are; so nothing that asks the catalog has to leave it out.
 """
 
 from __future__ import annotations
@@ -68,7 +68,8 @@ def put_aside(db: Session, library_id: int, entry_ids: Collection[int]) -> set[i
     for name, column in {"entry": "id", **_kept_tables()}.items():
         rows = db.execute(
             text(
-                f'select "{column}", jsonb_agg(to_jsonb(told)) from "{name}" as told where "{column}" = any(:ids) group by 1'
+                f'select "{column}", jsonb_agg(to_jsonb(told)) from "{name}" as told where "{column}" = any(:ids) '
+                f"group by 1"
             ),
             {"ids": sorted(kept)},
         )

@@ -48,7 +48,8 @@ def is_grouped(shelf: str, group: str) -> bool:
 
 
 def groups_of(db: Session, wanted: Wanted, group: str) -> GroupPage:
-    """The next groups of a shelf, those that hold most first, decades from the newest; `wanted.after` is where the last page ended.
+    """The next groups of a shelf, those that hold most first, decades from the newest;
+    `wanted.after` is where the last page ended.
 
     Raises :class:`IndiceError` where the page is none that was given out.
     """

@@ -35,7 +35,8 @@ class Heap:
 
 
 def heaps_in(db: Session, wanted: Wanted, box: Box) -> Sequence[Heap]:
-    """What lies in a box and close to it, of photos that are asked for: the more is seen of the earth, the larger the cells."""
+    """What lies in a box and close to it, of photos that are asked for: the more is
+    seen of the earth, the larger the cells."""
     level = level_for(box, across=ACROSS)
     number = Entry.spot.op(">>")(literal_column(f"{2 * (LEVELS - level)}"))
     query = (

@@ -233,7 +233,8 @@ def members(db: Session) -> list[Member]:
 
 
 def seers_of(db: Session, entry: Entry) -> list[tuple[Person, str]]:
-    """Everybody, and why they do not see an entry; empty where they do. Who sees it is asked as every question asks it."""
+    """Everybody, and why they do not see an entry; empty where they do. Who sees
+    it is asked as every question asks it."""
     settle_ages(db)
     db.refresh(entry)
     found: list[tuple[Person, str]] = []

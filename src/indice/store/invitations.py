@@ -58,7 +58,8 @@ def _digest(secret: str) -> str:
 
 
 def open_invitation(db: Session, secret: str, *, for_use: bool = False) -> Invitation | None:
-    """The invitation of a link that can still be used; None when there is none. `for_use`: nobody else may, meanwhile."""
+    """The invitation of a link that can still be used; None when there is none.
+    `for_use`: nobody else may, meanwhile."""
     query = select(Invitation).where(
         Invitation.digest == _digest(secret[:200]), Invitation.used_at.is_(None), Invitation.ends_at > now()
     )

@@ -46,8 +46,8 @@ _NAMING = ("fact_change", "playlist_item", "share", "party")
 def hand_over(db: Session, pairs: Mapping[int, int]) -> None:
     """Give what people keep of entries to others: the number of one that goes → of the one that stays.
 
-    Marks, words by hand with their history, places in playlists and links are meant. Where both have something the word of
-    the one that stays is kept.
+    Marks, words by hand with their history, places in playlists and links are meant. Where both have
+    something the word of the one that stays is kept.
     """
     if not pairs:
         return

@@ -57,7 +57,8 @@ class Page:
 def lacking_page(
     db: Session, *, today: str, after: str = "", limit: int = 60, library_ids: Collection[int] | None = None
 ) -> Page:
-    """Series and albums that lack something, by their titles, then sets of films, then films of which a part is missing.
+    """Series and albums that lack something, by their titles, then sets of
+    films, then films of which a part is missing.
 
     `after` is what the page before said; a page ends early when it had to look through very many.
     """
@@ -96,7 +97,8 @@ def _key_of(after: str) -> tuple[str, _Key | None]:
 
 @dataclass(frozen=True, slots=True)
 class _Looked:
-    """Looks through so many holders, or sets, behind a key: what lacks something, and the keys of all that were looked at."""
+    """Looks through so many holders, or sets, behind a key: what lacks something,
+    and the keys of all that were looked at."""
 
     db: Session
     today: str
@@ -154,7 +156,8 @@ def _of_holders(db: Session, holders: Sequence[Entry], libraries: Mapping[int, s
 
 
 def _numbers(db: Session, ids: Sequence[int]) -> tuple[dict[int, set[tuple[int, int]]], set[int]]:
-    """Of series and albums the numbers that are here, by season or disc; and those of which something has no such number.
+    """Of series and albums the numbers that are here, by season or disc; and
+    those of which something has no such number.
 
     A file may hold two episodes. What is dated or numbered through cannot be laid beside a source's seasons.
     """

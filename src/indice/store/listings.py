@@ -1,4 +1,5 @@
-"""What directories looked like when the records were last made to agree with them: what looks the same is not compared."""
+"""What directories looked like when the records were last made to agree with
+them: what looks the same is not compared."""
 
 from __future__ import annotations
 

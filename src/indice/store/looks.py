@@ -39,7 +39,8 @@ def picture_of(db: Session, person_id: int) -> bytes | None:
 
 
 def watched(db: Session, person: Person, *, limit: int) -> list[tuple[Entry, Mark]]:
-    """What somebody saw or began of late, the latest first; raises :class:`IndiceError` (403) where they do not let that be seen."""
+    """What somebody saw or began of late, the latest first; raises :class:`IndiceError`
+    (403) where they do not let that be seen."""
     if not person.tells_seen:
         raise IndiceError(
             f"{person.name} keeps to themselves what they saw.", hint="", reference="seen-kept", status=403

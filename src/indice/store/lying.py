@@ -104,8 +104,8 @@ def folders_in(
 ) -> tuple[list[Lying], str | None]:
     """A page of the folders right below one that hold something of a shelf, and what the next page is asked with.
 
-    They come by their names, numbers in them by their size where one page holds all. Raises :class:`IndiceError` where the
-    page is none that was given out.
+    They come by their names, numbers in them by their size where one page holds all. Raises :class:`IndiceError`
+    where the page is none that was given out.
     """
     freshen(db)
     path = clean_text(path)

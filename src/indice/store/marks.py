@@ -49,7 +49,8 @@ def set_marks(
     tags: Sequence[str] | None = None,
     note: str | None = None,
 ) -> int:
-    """Mark entries; what is None stays, a rating of 0 goes. Of a series, a season or an album each of its parts is seen, with the position gone.
+    """Mark entries; what is None stays, a rating of 0 goes. Of a series, a season or an album each of
+    its parts is seen, with the position gone.
 
     Returns how many entries are marked.
     """

@@ -305,7 +305,8 @@ class Library(Base):
     own_first: Mapped[list[Any]] = mapped_column(default=list)
     """Fields in which its own files are believed before any source."""
     writes: Mapped[list[Any]] = mapped_column(default=list)
-    """What may be written beside or into its files: `facts`, `artwork`, `photos`, `tags`; nothing unless the owner says so."""
+    """What may be written beside or into its files: `facts`, `artwork`, `photos`,
+    `tags`; nothing unless the owner says so."""
     schedule: Mapped[str] = mapped_column(default="", server_default="")
     """When it is scanned besides what the watch sees; see :mod:`indice.core.schedule`."""
     created_at: Mapped[datetime] = mapped_column(default=now)
@@ -448,7 +449,8 @@ class File(Base):
     problem: Mapped[str] = mapped_column(default="")
     entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="SET NULL"), index=True)
     serves: Mapped[str] = mapped_column(default="")
-    """`main`, `version`, `part`, `beside` (menus of a disc, which nobody plays by themselves), `extra`, `subtitle`, `artwork`, `lyrics`, or nothing."""
+    """`main`, `version`, `part`, `beside` (menus of a disc, which nobody plays by themselves), `extra`,
+    `subtitle`, `artwork`, `lyrics`, or nothing."""
     read_by: Mapped[int] = mapped_column(SmallInteger, default=0)
     """Which version of a stage has done its work on this file as it is; 0 when none has. See :mod:`.stages`."""
     looked_by: Mapped[int] = mapped_column(SmallInteger, default=0)
@@ -918,7 +920,8 @@ class Plan(Base):
 
 
 class Alias(Base):
-    """What a person's decision taught: a name that means this thing, however else it may read, or nothing any source knows."""
+    """What a person's decision taught: a name that means this thing, however else it
+    may read, or nothing any source knows."""
 
     __tablename__ = "alias"
     __table_args__ = (UniqueConstraint("kind", "said"),)
@@ -985,7 +988,8 @@ class Taught(Base):
 
 
 class Machine(Base):
-    """A process that does jobs: the workers of the machine where Indice is at home, and those of others that work along."""
+    """A process that does jobs: the workers of the machine where Indice is at
+    home, and those of others that work along."""
 
     __tablename__ = "machine"
     id: Mapped[int] = mapped_column(primary_key=True)

@@ -65,8 +65,8 @@ class Followed:
 def fresh_bodies(db: Session, folder: Folder, newer_than: int, sizes: Collection[int]) -> list[Body]:
     """Files of a folder whose paths were not known before a scan, and that may have been known under others.
 
-    `newer_than` is the folder's floor; `sizes` those of files that the scan misses. What is as large as nothing else that was
-    lost before, or lies in another library, is no other file: all that a first scan finds would be much.
+    `newer_than` is the folder's floor; `sizes` those of files that the scan misses. What is as large as nothing else
+    that was lost before, or lies in another library, is no other file: all that a first scan finds would be much.
     """
     other = aliased(File)
     lost_or_elsewhere = (
@@ -131,7 +131,8 @@ def sizes_of(bodies: Sequence[Body]) -> list[int]:
 def known_elsewhere(
     db: Session, library_id: int, sizes: Sequence[int], *, beside: Collection[int]
 ) -> list[tuple[Record, bytes, bytes, str]]:
-    """Records that files of these sizes may be: what was missing or away before, here or anywhere, and all of other libraries.
+    """Records that files of these sizes may be: what was missing or away before, here
+    or anywhere, and all of other libraries.
 
     With each its folder's path, its own, and its state: what is said to be present must be looked for by who asks.
     `beside` are records that are known already.
@@ -167,9 +168,9 @@ def known_elsewhere(
 def settle_moves(db: Session, library_id: int, found: Mapping[int, int], displaced: Mapping[int, Record]) -> Followed:
     """Give each record the place where its file was found: body's id → record's id.
 
-    Bodies are records themselves. One whose body was taken, and that is no other file itself, is left over: it takes the
-    place of a displaced record whose own body nobody recognised; else it is removed when it was new, and missing when it
-    was a file that another was moved onto.
+    Bodies are records themselves. One whose body was taken, and that is no other file itself, is left over: it takes
+    the place of a displaced record whose own body nobody recognised; else it is removed when it was new, and missing
+    when it was a file that another was moved onto.
     """
     followed = Followed()
     if not found:

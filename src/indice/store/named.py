@@ -1,4 +1,5 @@
-"""What has a name without being an entry: who made or played something, where photos were taken, genres and collections."""
+"""What has a name without being an entry: who made or played something, where
+photos were taken, genres and collections."""
 
 from __future__ import annotations
 

@@ -126,7 +126,8 @@ def _newest(db: Session, query: Select[Entry], after: str, size: int) -> tuple[S
 def _best(
     db: Session, query: Select[Entry], after: str, size: int, person_id: int
 ) -> tuple[Sequence[Entry], str | None]:
-    """Those that somebody rated, the best first, then all others by title: of those there are many, and an index has them."""
+    """Those that somebody rated, the best first, then all others by title: of those
+    there are many, and an index has them."""
     rated = and_(Mark.person_id == person_id, Mark.rating.is_not(None))
     stars, behind = 0, ""
     if after:

@@ -56,7 +56,8 @@ def has_owner(db: Session) -> bool:
 
 
 def make_first_owner(db: Session, name: str, password_hash: str, language: str) -> Person:
-    """Make the first owner; raises :class:`IndiceError` when there is one. Of two at the same moment one is the first."""
+    """Make the first owner; raises :class:`IndiceError` when there is one. Of
+    two at the same moment one is the first."""
     taken = insert(Setting).values(name="first-owner", value={}).on_conflict_do_nothing().returning(Setting.name)
     if has_owner(db) or db.execute(taken).scalar() is None:
         raise IndiceError("There is an owner already.", hint="Sign in instead.", reference="owner-exists", status=409)

@@ -36,8 +36,8 @@ _FIRST = text(
 def drop_ungiven(db: Session, entry_ids: Collection[int]) -> None:
     """Forget those pictures of entries that came from a file which serves them no more.
 
-    What a person chose or handed in stays, and so does what sources gave. A file that is missing gives its picture anew when
-    it is back.
+    What a person chose or handed in stays, and so does what sources gave. A file that is
+    missing gives its picture anew when it is back.
     """
     dropped = list(db.scalars(_DROP, {"ids": sorted(entry_ids)}))
     if dropped:

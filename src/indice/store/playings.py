@@ -208,7 +208,8 @@ def open_playing(
 
 
 def _bound_streams(db: Session, viewer: Viewer, entry_id: int, device: str) -> None:
-    """See that a person plays no more at the same time than the owner lets them; the same thing begun again counts once."""
+    """See that a person plays no more at the same time than the owner lets them;
+    the same thing begun again counts once."""
     most = None
     if viewer.shared is None:  # two that begin at once wait for each other here
         most = db.scalar(select(Person.most_streams).where(Person.id == viewer.person_id).with_for_update())

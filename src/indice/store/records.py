@@ -45,7 +45,8 @@ def read_records(link: Connection, name: str) -> AsLines:
 
 
 def write_records(link: Connection, name: str, lines: Sequence[str]) -> None:
-    """Insert rows as they were read. What they hold is taken as data: a column that the table does not have is left out."""
+    """Insert rows as they were read. What they hold is taken as data: a column
+    that the table does not have is left out."""
     if name not in KEPT:
         raise ValueError(f"{name} is no table that a backup holds.")
     rows = f"[{','.join(lines)}]"
@@ -70,7 +71,8 @@ def settle_parents(link: Connection, lines: Sequence[str]) -> None:
 
 
 def settle_numbers(link: Connection) -> None:
-    """New rows get numbers after those that are there, and those of what is put aside: it may come back with its own."""
+    """New rows get numbers after those that are there, and those of what is put
+    aside: it may come back with its own."""
     for name in KEPT:
         if "id" not in Base.metadata.tables[name].columns:
             continue

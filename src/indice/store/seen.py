@@ -1,6 +1,7 @@
 """Where the folders of the catalog lie on this machine: another one that works along may see them at another place.
 
-`Folder.path` is written and asked for as the catalog has it, and read as this machine sees it. Nothing else knows of it.
+`Folder.path` is written and asked for as the catalog has it, and read as this
+machine sees it. Nothing else knows of it.
 """
 
 from __future__ import annotations

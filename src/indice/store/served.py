@@ -66,8 +66,8 @@ def everything(db: Session, library_id: int) -> Seen:
 def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | None = None) -> int:
     """Record entries and which files serve them; returns how many entries are new.
 
-    With `seen` entries that were seen and are not in the grouping any more are removed; without it things are only added:
-    a file that serves an entry goes on to do so, until somebody looks at all that the change reaches.
+    With `seen` entries that were seen and are not in the grouping any more are removed; without it things are only
+    added: a file that serves an entry goes on to do so, until somebody looks at all that the change reaches.
     """
     if seen is None:
         grouped = _of_unserved(db, grouped)
@@ -78,7 +78,8 @@ def apply_grouping(db: Session, library_id: int, grouped: Grouped, seen: Seen | 
 
 
 def add_serving(db: Session, library_id: int, folder_id: int, files: Mapping[int, NewFile], grouped: Grouped) -> int:
-    """Record files of which none was known, by their numbers, and what a grouping of them adds; returns how many entries are new.
+    """Record files of which none was known, by their numbers, and what a grouping of
+    them adds; returns how many entries are new.
 
     Who looks meanwhile sees all of it or nothing, and no file is written twice.
     """

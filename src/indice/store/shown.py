@@ -19,8 +19,8 @@ __all__ = ["note_names", "refresh_shown"]
 def refresh_shown(db: Session, entry_ids: Sequence[int]) -> None:
     """Set title, year and search words of entries to the values that rank highest.
 
-    Where a title or a year is another now, tidy names are: the files of such an entry and of what lies below are due to be
-    checked.
+    Where a title or a year is another now, tidy names are: the files of such an entry and
+    of what lies below are due to be checked.
     """
     facts = values_of(db, entry_ids)
     order = rankings(db)

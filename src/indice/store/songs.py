@@ -1,4 +1,5 @@
-"""All songs in one list, paged by key: by title, or the newest first; by words of their own, their album or their artist."""
+"""All songs in one list, paged by key: by title, or the newest first; by words of
+their own, their album or their artist."""
 
 from __future__ import annotations
 
@@ -73,7 +74,8 @@ def _few(db: Session, word: str) -> list[int] | None:
 
 
 def _conditions(db: Session, words: str) -> list[ColumnElement[bool]]:
-    """What songs are asked for: a rare word is looked up first; where all are frequent, the list is gone through in its order."""
+    """What songs are asked for: a rare word is looked up first; where all are frequent,
+    the list is gone through in its order."""
     told = words.split()[:MOST_WORDS]
     found: list[ColumnElement[bool]] = [_IS_TRACK]
     rare = next(

@@ -1,7 +1,7 @@
 """What each stage of a scan has done of each file, so that one that was broken off is taken up where it was.
 
-A stage notes its version at a file when it has done its work on the file as it is. Whatever changes the file, or what the
-stage leans on, sets the note back to 0; a new version of a stage makes all its work due again.
+A stage notes its version at a file when it has done its work on the file as it is. Whatever changes the file, or what
+the stage leans on, sets the note back to 0; a new version of a stage makes all its work due again.
 """
 
 from __future__ import annotations
@@ -31,7 +31,8 @@ __all__ = [
 
 
 class Stage:
-    """One stage: its note at a file, its version, and which files it has to do with at all (SQL; all where it is empty)."""
+    """One stage: its note at a file, its version, and which files it has to do
+    with at all (SQL; all where it is empty)."""
 
     def __init__(self, column: InstrumentedAttribute[int], version: int, of: str = "") -> None:
         self.column = column
@@ -44,7 +45,8 @@ class Stage:
         return and_(due, text(self._of)) if self._of else due
 
 
-# For each stage there is an index of the files that are due: whoever raises a version makes that index anew in a migration.
+# For each stage there is an index of the files that are due: whoever raises a
+# version makes that index anew in a migration.
 READ = Stage(File.read_by, 1)
 """Raise the version when reading says something else of the same name."""
 LOOKED = Stage(File.looked_by, 1)
@@ -88,7 +90,8 @@ def note_done(db: Session, stage: Stage, library_id: int, *, among_ids: Collecti
     )
     count = done.rowcount if isinstance(done, CursorResult) else 0
     if count > MANY:
-        # Else the planner takes all for undone until it looks again by itself, and reads the whole table for the next few.
+        # Else the planner takes all for undone until it looks again by itself, and
+        # reads the whole table for the next few.
         db.execute(text(f"analyze file ({stage.column.key})"))
     return count
 

@@ -1,8 +1,9 @@
-"""How many files of each directory stand where: counted once, and again for the directories where something has changed.
+"""How many files of each directory stand where: counted once, and again for the
+directories where something has changed.
 
-Triggers note the directory of every file whose state may have changed, with its own row, its entry or a finding; whoever asks
-next counts those anew. While much changes on a large catalog what was counted a moment ago is shown, since counting takes its
-time; a scan, which goes by these counts, asks for them as they are.
+Triggers note the directory of every file whose state may have changed, with its own row, its entry or a finding;
+whoever asks next counts those anew. While much changes on a large catalog what was counted a moment ago is shown,
+since counting takes its time; a scan, which goes by these counts, asks for them as they are.
 """
 
 from __future__ import annotations
@@ -111,7 +112,8 @@ def freshen(db: Session, *, exactly: bool = False) -> None:
 
 
 def _count(db: Session) -> None:
-    """Count what has changed. A change that is noted meanwhile is counted by the next, whether it is seen here or not."""
+    """Count what has changed. A change that is noted meanwhile is counted by the
+    next, whether it is seen here or not."""
     changed = db.execute(
         text(
             "with noted as (delete from tally_change returning folder_id, directory)"
@@ -121,7 +123,8 @@ def _count(db: Session) -> None:
     places = {"folders": [folder for folder, _ in changed], "directories": [directory for _, directory in changed]}
     db.execute(
         text(
-            "delete from tally using unnest(cast(:folders as integer[]), cast(:directories as text[])) as due (folder, name)"
+            "delete from tally using unnest(cast(:folders as integer[]), cast(:directories as text[])) as due "
+            "(folder, name)"
             " where tally.folder_id = due.folder and tally.directory = due.name"
         ),
         places,
@@ -192,7 +195,8 @@ def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
     states: dict[int, dict[str, int]] = defaultdict(dict)
     sizes: dict[int, int] = defaultdict(int)
     query = text(
-        "select library_id, tally.state, sum(files), sum(bytes) from tally join folder on folder.id = folder_id group by 1, 2"
+        "select library_id, tally.state, sum(files), sum(bytes) from tally join folder on folder.id = "
+        "folder_id group by 1, 2"
     )
     for library_id, state, files, size in db.execute(query):
         states[library_id][state] = int(files)
@@ -203,7 +207,8 @@ def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
 
 
 def tree_level(db: Session, folder_id: int | None, path: str = "") -> list[FolderCount]:
-    """The directories directly below one, with the states of all files in and below each; the roots where no folder is given."""
+    """The directories directly below one, with the states of all files in and below
+    each; the roots where no folder is given."""
     freshen(db)
     if folder_id is None:
         return _roots(db)

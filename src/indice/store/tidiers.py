@@ -1,4 +1,5 @@
-"""To which library belongs what an address or a request names: by it is decided whether somebody who tidies one may do a thing."""
+"""To which library belongs what an address or a request names: by it is decided whether
+somebody who tidies one may do a thing."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Secrets of scripts: each of one person, for what its scopes say, shown once, and ended at once when it is taken back."""
+"""Secrets of scripts: each of one person, for what its scopes say, shown once,
+and ended at once when it is taken back."""
 
 from __future__ import annotations
 
@@ -75,7 +76,8 @@ def tokens_of(db: Session, person_id: int) -> Sequence[Token]:
 
 
 def end_token(db: Session, person_id: int, token_id: int) -> str:
-    """A token of a person opens nothing any more; returns its name. Raises :class:`IndiceError` (404) when it is none."""
+    """A token of a person opens nothing any more; returns its name. Raises
+    :class:`IndiceError` (404) when it is none."""
     gone = delete(Token).where(Token.id == token_id, Token.person_id == person_id).returning(Token.name)
     name = db.execute(gone).scalar()
     if name is None:

@@ -1,7 +1,7 @@
 """Kept sums: how many entries of a kind have each trait, by what decides who may see them.
 
-The database adds a row for whatever changes, in the transaction that changes it (`migrations/versions/0034`), so nobody waits for
-anybody; the sum over all rows is the count. A worker folds the rows together now and then.
+The database adds a row for whatever changes, in the transaction that changes it (`migrations/versions/0034`), so
+nobody waits for anybody; the sum over all rows is the count. A worker folds the rows together now and then.
 """
 
 from __future__ import annotations

@@ -1,4 +1,5 @@
-"""Traits kept with entries, settled when something that they are made of has changed; and how many entries have each."""
+"""Traits kept with entries, settled when something that they are made of has
+changed; and how many entries have each."""
 
 from __future__ import annotations
 

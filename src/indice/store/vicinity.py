@@ -1,7 +1,8 @@
 """What a change of some files reaches: the files that grouping must see again, so that the rest can be let be.
 
-An entry comes of the files that share its key, of the years that its folder votes for, and of what lies beside; a side file
-looks at its folder, at those above and, a sidecar, at all below. :class:`Vicinity` grows by these until nothing is added.
+An entry comes of the files that share its key, of the years that its folder votes for, and of what
+lies beside; a side file looks at its folder, at those above and, a sidecar, at all below.
+:class:`Vicinity` grows by these until nothing is added.
 """
 
 from __future__ import annotations
@@ -62,7 +63,8 @@ class Vicinity:
     """The files that a change reaches, and the entries that they may have served."""
 
     def __init__(self, db: Session, library_id: int, directories: Sequence[str], *, most: int) -> None:
-        """`directories` are all of the library, as :func:`~.tallies.directories_of` tells them; `most` files are looked at."""
+        """`directories` are all of the library, as :func:`~.tallies.directories_of`
+        tells them; `most` files are looked at."""
         self._db = db
         self._library_id = library_id
         self._most = most
@@ -187,7 +189,8 @@ class Vicinity:
         return [d for d in self._all[first:last] if d == directory or d.startswith(directory + "/")]
 
     def _under_sidecars(self, directories: Iterable[str]) -> set[str]:
-        """All below those folders above these in which a sidecar speaks of what lies there, and of no file beside it."""
+        """All below those folders above these in which a sidecar speaks of what
+        lies there, and of no file beside it."""
         above = {up for directory in directories for up in ancestors(directory)} - self._directories
         found: set[str] = set()
         query = select(File.shown, File.directory).where(

@@ -1,8 +1,8 @@
 """Who asks, and what they may see: the one place that decides it.
 
-A session that is begun for a viewer brings up nothing that they may not see, whatever is asked in it: the condition is put
-into each question by SQLAlchemy itself, so that no list, count, search or page can forget it. Questions in plain SQL are not
-reached by it; they must not be asked in such a session but by what :func:`may_see` has let through.
+A session that is begun for a viewer brings up nothing that they may not see, whatever is asked in it: the condition
+is put into each question by SQLAlchemy itself, so that no list, count, search or page can forget it. Questions in
+plain SQL are not reached by it; they must not be asked in such a session but by what :func:`may_see` has let through.
 """
 
 from __future__ import annotations
@@ -140,7 +140,8 @@ def _conditions(viewer: Viewer) -> list[Any]:
 
 
 def _covers(viewer: Viewer) -> list[ColumnElement[bool]]:
-    """Pictures of albums of which a song stands in a shared list: a song has no other picture, and they tell nothing else."""
+    """Pictures of albums of which a song stands in a shared list: a song has no
+    other picture, and they tell nothing else."""
     if viewer.shared is None or viewer.shared.playlist_id is None:
         return []
     songs = Entry.__table__.alias("shared_songs")

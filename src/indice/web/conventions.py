@@ -49,7 +49,15 @@ __all__ = ["bp"]
 
 bp = APIBlueprint("conventions", __name__, url_prefix="/api", tag="House")
 _KINDS = {"special": "episode", "dated": "episode", "running": "episode", "compilation": "track"}
-_ENDINGS = {"track": "flac", "compilation": "flac", "photo": "jpg", "clip": "mp4", "subtitle": "srt", "lyrics": "lrc", "artwork": "jpg"}  # fmt: skip
+_ENDINGS = {
+    "track": "flac",
+    "compilation": "flac",
+    "photo": "jpg",
+    "clip": "mp4",
+    "subtitle": "srt",
+    "lyrics": "lrc",
+    "artwork": "jpg",
+}
 SECONDS = 5.0
 """How long templates may take to be compiled."""
 PER_SLOT = 2
@@ -91,7 +99,8 @@ def _text_of(body: ConventionBody) -> str:
 
 
 def _tried(text: str) -> str:
-    """A convention's text, after it was compiled where it can do no harm; what is wrong with it is said by who reads it."""
+    """A convention's text, after it was compiled where it can do no harm; what is
+    wrong with it is said by who reads it."""
     try:
         workshop().run("convention", text, seconds=SECONDS)
     except TooMuch as error:

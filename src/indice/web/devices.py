@@ -48,7 +48,8 @@ def start(body: DeviceIn) -> DeviceOut:
 @bp.input(DeviceAsk, arg_name="body")
 @bp.output(DeviceToken)
 def ask(body: DeviceAsk) -> DeviceToken | Response:
-    """A device asks whether it was confirmed. 400 with `error` until then; a page is signed in by its cookie, others get a secret."""
+    """A device asks whether it was confirmed. 400 with `error` until then; a page is signed
+    in by its cookie, others get a secret."""
     with begin_for_all() as db:
         told = ask_for(db, body.device_code)
     if told.error:

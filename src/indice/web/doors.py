@@ -1,4 +1,5 @@
-"""What every request passes first: by which name it asked, from how near, and whether what it says can be read at all."""
+"""What every request passes first: by which name it asked, from how near, and
+whether what it says can be read at all."""
 
 from __future__ import annotations
 

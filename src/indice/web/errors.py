@@ -24,7 +24,8 @@ _Answer = tuple[Response, int]
 
 
 def set_up_errors(app: APIFlask) -> None:
-    """Let the application answer with words whatever goes wrong. An address that is no API's is left to the front end."""
+    """Let the application answer with words whatever goes wrong. An address that
+    is no API's is left to the front end."""
     app.config["VALIDATION_ERROR_SCHEMA"] = app.config["HTTP_ERROR_SCHEMA"] = PROBLEM
     app.error_processor(_invalid)
     app.register_error_handler(IndiceError, _told)

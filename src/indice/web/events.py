@@ -199,7 +199,8 @@ def _hub(url: str) -> Hub:
 @bp.get("/events")
 @bp.doc(hide=True)
 def listen() -> Response:
-    """Topics that changed: jobs, catalog, findings, matches, sources. 503 `events-full` when too many screens listen."""
+    """Topics that changed: jobs, catalog, findings, matches, sources. 503
+    `events-full` when too many screens listen."""
     hub = _hub(database().plain_url)
     if hub.is_full:
         raise IndiceError(

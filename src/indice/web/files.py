@@ -37,7 +37,8 @@ bp = APIBlueprint("files", __name__, url_prefix="/api", tag="Folders")
 @bp.input(TreeQuery, location="query", arg_name="query")
 @bp.output(TreeOut)
 def read_tree(query: TreeQuery) -> TreeOut:
-    """The directories directly below one, with the states of the files in and below each; the roots if none is given."""
+    """The directories directly below one, with the states of the files in and
+    below each; the roots if none is given."""
     with begin() as db:
         folders = {folder.id: folder for folder in all_folders(db)}
         libraries = library_names(db)

@@ -1,4 +1,5 @@
-"""What stands between the line and the application: proxies that are named as trusted, and networks that may come in."""
+"""What stands between the line and the application: proxies that are named as
+trusted, and networks that may come in."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ class Networks:
 
 
 def is_away(address: str) -> bool:
-    """Whether an address lies outside: neither this machine's nor one of a home's network (RFC 1918, 4193, 3927, 6598)."""
+    """Whether an address lies outside: neither this machine's nor one of a home's
+    network (RFC 1918, 4193, 3927, 6598)."""
     try:
         told = ipaddress.ip_address(address.partition("%")[0])
     except ValueError:
@@ -63,7 +65,8 @@ def read_networks(setting: str, text: str) -> Networks:
 class TrustedProxies:
     """Believes what a named proxy says of who asks and how (X-Forwarded-For, -Proto, -Host), and nobody else.
 
-    Of the addresses in X-Forwarded-For the last counts that is no trusted proxy itself: those before it could be made up.
+    Of the addresses in X-Forwarded-For the last counts that is no trusted proxy
+    itself: those before it could be made up.
     """
 
     def __init__(self, app: Callable[..., Iterable[bytes]], trusted: Networks) -> None:

@@ -25,7 +25,8 @@ _INVITED = "an invitation"
 @bp.get("/invited/<key>")
 @bp.output(InvitedOut)
 def read_invited(key: str) -> InvitedOut:
-    """What an invitation says: who invites, and to what. 404 when it is none, was used, has ended, or was taken back."""
+    """What an invitation says: who invites, and to what. 404 when it is none,
+    was used, has ended, or was taken back."""
     with patiently(_INVITED), begin_for_all() as db:
         found = _invitation(db, key)
         return InvitedOut(

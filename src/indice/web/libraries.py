@@ -236,7 +236,8 @@ def _question(body: LibraryIn) -> None:
 @bp.input(LibraryEdit, arg_name="body")
 @bp.output(Done)
 def edit(library_id: int, body: LibraryEdit) -> Done:
-    """Change a library's settings: what it is called, its language and country, what it believes first, what may be written."""
+    """Change a library's settings: what it is called, its language and country, what
+    it believes first, what may be written."""
     with begin() as db:
         edit_library(
             db,

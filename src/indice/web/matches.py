@@ -156,7 +156,8 @@ def _here(db: Any, entry: Entry, files: list[File]) -> dict[str, Any]:
 @bp.input(MatchesQuery, location="query", arg_name="query")
 @bp.output(MatchesOut)
 def list_matches(query: MatchesQuery) -> MatchesOut:
-    """What waits for a decision, a page of it, and what was decided by hand last; each is read with its candidates alone."""
+    """What waits for a decision, a page of it, and what was decided by hand last;
+    each is read with its candidates alone."""
     with begin() as db:
         return MatchesOut(
             waiting=cards_of(db, waiting_entries(db, after=query.after)),
@@ -199,7 +200,8 @@ def decide(entry_id: int, body: TakeIn) -> Done:
 @bp.input(ChoicesIn, arg_name="body")
 @bp.output(Done)
 def decide_together(body: ChoicesIn) -> Done:
-    """Take a candidate for each of several entries, such as all albums of an artist; the likeliest where none is named."""
+    """Take a candidate for each of several entries, such as all albums of an
+    artist; the likeliest where none is named."""
     with begin() as db:
         likeliest = candidates_of(db, [choice.entry_id for choice in body.choices if choice.candidate_id is None])
     chosen = {

@@ -1,4 +1,5 @@
-"""Pictures and media. Files are reached by their number only, never by a path from outside; HTTP ranges are answered."""
+"""Pictures and media. Files are reached by their number only, never by a path
+from outside; HTTP ranges are answered."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Passkeys (WebAuthn, https://www.w3.org/TR/webauthn-2/): made by who is signed in, and signed in by without a password."""
+"""Passkeys (WebAuthn, https://www.w3.org/TR/webauthn-2/): made by who is signed
+in, and signed in by without a password."""
 
 from __future__ import annotations
 

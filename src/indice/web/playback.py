@@ -352,7 +352,8 @@ def read_head(key: str, track: str) -> Response:
 def read_segment(key: str, track: str, number: int) -> Response:
     """A segment of a track; it is made when it is asked for, and sent while it is made.
 
-    `moment` in the query: what of it is waited for, in seconds of the file. What lies before it may hold few pictures then.
+    `moment` in the query: what of it is waited for, in seconds of the file. What
+    lies before it may hold few pictures then.
     """
     plan = _plan(key)
     moment = request.args.get("moment", type=float)

@@ -16,18 +16,19 @@ passkeys.begin_sign_in passkeys.sign_in
 """Also without signing in: what the first page needs, and the page of an invitation."""
 _SHARED = """
 shared.read_shared shared.open_by_password shared.hand_in shared.read_entry shared.read_picture shared.read_content
-shared.play shared.measure_line shared.beat shared.end shared.read_main shared.read_playlist shared.read_text shared.read_text_segment
-shared.read_head shared.read_segment
+shared.play shared.measure_line shared.beat shared.end shared.read_main shared.read_playlist shared.read_text
+shared.read_text_segment shared.read_head shared.read_segment
 """
 """Who holds the link of a share that is open; what it tells them is bound by what is shared."""
 _EVERYONE = """
 me.choose_looks me.upload_own_picture me.remove_own_picture me.read_person_picture
 session.sign_out session.change_password session.list_sessions session.end_session session.lift events.listen
 songs.read_songs songs.read_lyrics_of lying.read_folders lying.read_pieces
-shelves.read_shelf shelves.read_traits shelves.read_traits_like shelves.read_groups shelves.read_ruler shelves.read_ids catalog.search catalog.read_with
+shelves.read_shelf shelves.read_traits shelves.read_traits_like shelves.read_groups shelves.read_ruler shelves.read_ids
+catalog.search catalog.read_with
 entry.read_entry shelves.read_map
-media.read_content media.read_frame media.read_picture media.read_sheet media.read_sheet_picture marks.mark marks.keep_position marks.read_front
-marks.read_going_on marks.write_marks
+media.read_content media.read_frame media.read_picture media.read_sheet media.read_sheet_picture marks.mark
+marks.keep_position marks.read_front marks.read_going_on marks.write_marks
 playback.play playback.measure_line playback.beat playback.end playback.read_main playback.read_playlist
 playback.read_text playback.read_text_segment playback.read_head playback.read_segment
 together.list_parties together.invite together.beat together.tell together.leave

@@ -1302,7 +1302,8 @@ class PassageOut(BaseModel):
 
 
 class LoudnessOut(BaseModel):
-    """What a song's tags say: the gains that bring it and its album to -18 LUFS, and how far the loudest moment goes."""
+    """What a song's tags say: the gains that bring it and its album to -18
+    LUFS, and how far the loudest moment goes."""
 
     track: float | None = None
     album: float | None = None

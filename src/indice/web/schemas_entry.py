@@ -169,7 +169,8 @@ class EntryOut(BaseModel):
     shot: ShotOut | None
     """Of a photo; not told to who comes by a link."""
     cell: str
-    """Of a photo or clip: where on the map it was taken, as the map is narrowed down by it; empty where it does not say."""
+    """Of a photo or clip: where on the map it was taken, as the map is narrowed
+    down by it; empty where it does not say."""
     is_kept: bool
     """Whether who asks keeps the catalog, or this library of it, and so may ask for what it is kept by."""
 

@@ -53,7 +53,8 @@ class Stream(Protocol):
 
 
 def is_whole(data: bytes) -> tuple[bool, bool]:
-    """Whether a thread can read a request without waiting, and whether its body is large (then only a few are read at once)."""
+    """Whether a thread can read a request without waiting, and whether its body is
+    large (then only a few are read at once)."""
     end = data.find(b"\r\n\r\n")
     if end < 0:
         return len(data) >= PEEK_BYTES, False
@@ -83,7 +84,8 @@ class _Connection(TConn):
         self.address = self.client[0] if isinstance(self.client, tuple) else ""
 
     def close(self, graceful: bool = False) -> None:
-        """Close it; what the client has sent and nobody has read is thrown away, so that it sees the end of the answer."""
+        """Close it; what the client has sent and nobody has read is thrown away,
+        so that it sees the end of the answer."""
         if self.handed:
             return
         try:
@@ -125,7 +127,8 @@ class HouseWorker(ThreadWorker):
         self._gather(conn)
 
     def _gather(self, conn: _Connection) -> None:
-        """Look at what has arrived: all, something, or nothing yet. What is sealed cannot be looked at: a thread opens it."""
+        """Look at what has arrived: all, something, or nothing yet. What is sealed
+        cannot be looked at: a thread opens it."""
         if self.cfg.is_ssl:
             conn.sock.setblocking(True)
             self.enqueue_req(conn)

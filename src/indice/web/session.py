@@ -1,4 +1,5 @@
-"""Sign-in: the owner's first run, sessions that are records, a token against forged requests, and patience with guessing."""
+"""Sign-in: the owner's first run, sessions that are records, a token against forged
+requests, and patience with guessing."""
 
 from __future__ import annotations
 
@@ -91,8 +92,8 @@ LIFTED = timedelta(hours=4)
 MOST_BYTES = 16_000
 """Of a request before sign-in."""
 _WITHOUT_TOKEN = {"playback.end", "shared.end", "devices.start", "devices.ask"}
-"""What a page says while it closes, when it can send no headers, its address holding a secret of its own; and what a device
-says that has no page, which does nothing in the name of who is signed in."""
+"""What a page says while it closes, when it can send no headers, its address holding a secret of its own; and what a
+device says that has no page, which does nothing in the name of who is signed in."""
 _SETUP = "first run"
 _DEMO_KINDS: tuple[tuple[str, Kind], ...] = (
     ("Films", "movies"),
@@ -106,8 +107,9 @@ _DEMO_KINDS: tuple[tuple[str, Kind], ...] = (
 def guard() -> None:
     """Before every request: who asks, and whether they may.
 
-    Changes by a browser need the token of its session, and all but the first page needs a sign-in, a secret of a script, or a
-    link that was shared. The person is looked up each time, so that one who is removed, or signed out elsewhere, is out at once.
+    Changes by a browser need the token of its session, and all but the first page needs a sign-in, a secret
+    of a script, or a link that was shared. The person is looked up each time, so that one who is removed,
+    or signed out elsewhere, is out at once.
     """
     if not request.path.startswith("/api/") or request.endpoint is None:
         return
@@ -260,7 +262,8 @@ def _demo_folders() -> list[DemoFolder]:
 
 
 def _keep_session() -> None:
-    """Give this browser its cookie, and a fresh one each day that it comes: not oftener, since answers overtake each other."""
+    """Give this browser its cookie, and a fresh one each day that it comes: not
+    oftener, since answers overtake each other."""
     today = int(time.time()) // 86_400
     if session.get("day") != today:
         session.permanent = True

@@ -40,7 +40,8 @@ def _take_key(_: str | None, values: dict[str, Any] | None) -> None:
 @bp.get("/")
 @bp.output(SharedOut)
 def read_shared() -> SharedOut:
-    """What a link shows. 404 when it leads nowhere: never did, has ended, was opened as often as it may, or was taken back."""
+    """What a link shows. 404 when it leads nowhere: never did, has ended, was opened
+    as often as it may, or was taken back."""
     share: Share = g.share
     if g.get("viewer") is None:
         return SharedOut(by=g.share_by, needs_password=True)

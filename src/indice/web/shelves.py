@@ -149,7 +149,8 @@ def read_traits(shelf: str, query: ShelfQuery) -> TraitsOut:
 @bp.input(TraitQuery, location="query", arg_name="query")
 @bp.output(TraitGroup)
 def read_traits_like(shelf: str, group: str, query: TraitQuery) -> TraitGroup:
-    """Values of one group by which a shelf can be narrowed down, such as who is in its films, as far as letters stand in them."""
+    """Values of one group by which a shelf can be narrowed down, such as who is in its
+    films, as far as letters stand in them."""
     wanted = wanted_from(shelf, query)
     if group not in GROUPS[shelf] or group not in LOOKED_FOR:
         raise IndiceError("Nothing is narrowed down by that.", reference="trait-unknown", status=404)

@@ -43,7 +43,8 @@ def read_storage() -> StorageOut:
 @bp.input(CleanIn, arg_name="body")
 @bp.output(CleanOut)
 def clean(body: CleanIn) -> CleanOut:
-    """Remove what is made anew when it is wanted (segments), what nothing shows (pictures), or what was put aside (bins)."""
+    """Remove what is made anew when it is wanted (segments), what nothing shows
+    (pictures), or what was put aside (bins)."""
     chosen, records = settings(), database()
     if body.what == "segments":
         return CleanOut(freed_bytes=clean_segments(chosen))

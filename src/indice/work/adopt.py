@@ -1,4 +1,5 @@
-"""Takes what a source says of a thing over into the records: its facts, those of its parts and artists, its pictures."""
+"""Takes what a source says of a thing over into the records: its facts, those
+of its parts and artists, its pictures."""
 
 from __future__ import annotations
 
@@ -30,7 +31,8 @@ BELOW = {"series": ("episodes", "episode"), "album": ("tracks", "track")}
 _ROLES = {"movie": "poster", "series": "poster", "album": "cover", "artist": "portrait", "episode": "thumb"}
 """Kind → what its `artwork` is."""
 _GAPS = ("title",)
-"""Fields that are fetched in any language where the library's is missing; more would cost the source a second question too often."""
+"""Fields that are fetched in any language where the library's is missing; more would cost
+the source a second question too often."""
 Fields = dict[str, list[Any]]
 
 
@@ -244,7 +246,8 @@ def _artists(client: SourceClient, fields: Fields) -> dict[str, Fields]:
 def _adopt_artist(
     db: Any, album: rows.Entry, artists: Mapping[str, Fields], source: rows.Source, family: list[int]
 ) -> list[Offer]:
-    """An artist follows from the album: where the source names one, the entry above takes it, unless a person decided."""
+    """An artist follows from the album: where the source names one, the entry
+    above takes it, unless a person decided."""
     if len(artists) != 1 or album.parent_id is None:
         return []
     above = db.get(rows.Entry, album.parent_id)

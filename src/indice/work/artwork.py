@@ -79,7 +79,8 @@ _FILES = (
 def _wanted(database: Database, library_id: int) -> list[_Wanted]:
     """Pictures to be made of files of which none has been made as they are; the first file of a role gives its picture.
 
-    What has one gets another where the file that gave it is another now: frames of their film, covers of the first track.
+    What has one gets another where the file that gave it is another now: frames
+    of their film, covers of the first track.
     """
     with database.begin() as db:
         rows = db.execute(_FILES.where(Folder.library_id == library_id)).all()

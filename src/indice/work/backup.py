@@ -40,8 +40,8 @@ _RECORDS = re.compile(r"records/([a-z_]{1,40})\.jsonl")
 def back_up(database: Database, settings: Settings, target: Path) -> int:
     """Write an archive of all records, journals, settings and pictures chosen by hand; returns its size in bytes.
 
-    It is written beside its place and moved there when it is whole; only its owner may read it, since it holds the keys of
-    sources and the fingerprints of passwords. Raises :class:`IndiceError` when it cannot be written.
+    It is written beside its place and moved there when it is whole; only its owner may read it, since it holds the
+    keys of sources and the fingerprints of passwords. Raises :class:`IndiceError` when it cannot be written.
     """
     target = target.absolute()
     part = target.with_name(f".{target.name}.{os.getpid()}.part")
@@ -110,8 +110,8 @@ def _write_file(archive: zipfile.ZipFile, name: str, path: Path) -> dict[str, st
 def restore(settings: Settings, source: Path) -> dict[str, int]:
     """Bring an archive into an empty data folder; returns how many rows of each table there are.
 
-    Everything is checked before anything is written, and the records come in one transaction. Raises :class:`IndiceError`
-    when the archive is damaged, newer than this program, or the data folder is in use.
+    Everything is checked before anything is written, and the records come in one transaction. Raises
+    :class:`IndiceError` when the archive is damaged, newer than this program, or the data folder is in use.
     """
     try:
         with zipfile.ZipFile(source) as archive:
@@ -185,7 +185,8 @@ def _load(archive: zipfile.ZipFile, database: Database) -> dict[str, int]:
             for lines in _batches(archive, "records/entry.jsonl"):
                 settle_parents(link, lines)
             settle_numbers(link)
-            # Pictures that were not chosen by hand are not in it: the next scan makes them again, the next match asks for them.
+            # Pictures that were not chosen by hand are not in it: the next scan makes
+            # them again, the next match asks for them.
             link.execute(text("delete from artwork where not chosen"))
             link.execute(text("update file set pictured_by = 0"))
     except SQLAlchemyError as error:
@@ -245,7 +246,8 @@ def is_backup_due(settings: Settings) -> bool:
 
 
 def scheduled_backup(database: Database, settings: Settings) -> str:
-    """Write a backup into the folder for them, and remove the oldest of those that it wrote itself; says what was done."""
+    """Write a backup into the folder for them, and remove the oldest of those
+    that it wrote itself; says what was done."""
     folder = Path(settings.backup_folder)
     if not folder.is_dir():
         raise IndiceError(

@@ -28,7 +28,8 @@ def bin_name(number: int, moment: datetime) -> str:
 
 
 def empty_bins(database: Database, *, days: int = KEPT_DAYS, library_ids: Collection[int] | None = None) -> int:
-    """Delete what lies in the bins for so many days; returns how many groups it was. Links are removed, not followed."""
+    """Delete what lies in the bins for so many days; returns how many groups it
+    was. Links are removed, not followed."""
     query = select(Folder.path)
     if library_ids is not None:
         query = query.where(among(Folder.library_id, library_ids))

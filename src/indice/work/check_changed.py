@@ -179,7 +179,8 @@ _IS_WANTED = literal_column("finding.wanted <> ''", Boolean)
 
 
 def _take_rivals(db: Session, folder: Folder, reach: _Reach, wanted: Collection[str]) -> bool:
-    """Take in findings elsewhere whose fix is one of the names that are wanted here, or were; returns whether there was any."""
+    """Take in findings elsewhere whose fix is one of the names that are wanted here,
+    or were; returns whether there was any."""
     names = list(map(kept_path, wanted))
     query = select(Finding.path).where(
         Finding.folder_id == folder.id,

@@ -1,7 +1,7 @@
 """Checks a plain folder, without server and without database.
 
-A drive falls apart into *units*: folders that do not only sort, each with all that lies below. Rules look at one unit at
-a time but for a few, so that units are walked, read and checked by several processes, and only findings come back.
+A drive falls apart into *units*: folders that do not only sort, each with all that lies below. Rules look at one unit
+at a time but for a few, so that units are walked, read and checked by several processes, and only findings come back.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """Delivers what is played: playlists, and segments that are made when they are asked for.
 
-What a playing needs stands in its record, so that a server that was started anew goes on with it. Segments lie in a cache in the
-data folder, named by the file as it is and by what is made of it; the oldest go first.
+What a playing needs stands in its record, so that a server that was started anew goes on with it. Segments lie in a
+cache in the data folder, named by the file as it is and by what is made of it; the oldest go first.
 """
 
 from __future__ import annotations
@@ -37,7 +37,8 @@ TIDY_EVERY_SECONDS = 10.0
 RECIPE = 3
 """Counts the ways in which segments were made: those of another way are not mixed with these."""
 LOOK_BACK = (1, 3, 8)
-"""So many segments before is the encoder started, one after the other, where a picture has nothing at the wanted one."""
+"""So many segments before is the encoder started, one after the other, where a
+picture has nothing at the wanted one."""
 
 
 class Delivery:
@@ -95,7 +96,8 @@ class Delivery:
     ) -> Iterator[bytes]:
         """A segment of a track, as it is made; raises :class:`IndiceError` when there is none or it cannot be made.
 
-        `moment`: what of it is waited for, in seconds of the file. `is_gone`: whether who asked does not listen any more.
+        `moment`: what of it is waited for, in seconds of the file. `is_gone`:
+        whether who asked does not listen any more.
         """
         timeline = plan.timeline(track)
         if number >= len(timeline.starts):
@@ -237,7 +239,8 @@ class Delivery:
         return cues_between(self.webvtt(plan, plan.text(track)), start, start + timeline.length(number))
 
     def speed(self, key: str) -> float:
-        """Seconds of the film that are made a second, of the slowest track of a playing that is at work; 0 when none is."""
+        """Seconds of the film that are made a second, of the slowest track of a
+        playing that is at work; 0 when none is."""
         speeds = [run.speed for (one, _), run in list(self._runs.items()) if one == key and not run.is_ended]
         return min((speed for speed in speeds if speed > 0), default=0.0)
 

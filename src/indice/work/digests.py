@@ -124,7 +124,10 @@ def verify_library(database: Database, library_id: int, progress: Progress) -> d
             save_digests(db, found)
             for file in db.scalars(select(File).where(File.id.in_([*(row.id for row in spoilt), *mended]))):
                 file.rotten_at = None if file.id in mended else now()
-        said = "What it holds has changed although nobody has written to it. The disk may be failing: take it from a backup."
+        said = (
+            "What it holds has changed although nobody has written to it. The disk may be failing: take it from "
+            "a backup."
+        )
         progress.log_all([(said, f"{shown(row.root)}/{shown(row.path)}") for row in spoilt], level="error")
         rotten += [shown(row.path) for row in spoilt]
     return {"rotten": len(rotten), "rotten_paths": rotten[:TOLD_PATHS]}

@@ -96,7 +96,8 @@ def _silent(_what: str, _count: int) -> None:
 
 
 def find_duplicates(database: Database, library_ids: Collection[int], say: Say = _silent) -> Iterator[Group]:
-    """Groups of files of some libraries that are there twice, kind by kind; what has no likeness yet is looked at first."""
+    """Groups of files of some libraries that are there twice, kind by kind; what
+    has no likeness yet is looked at first."""
     with database.begin() as db:
         apart = distinct_pairs(db)
     same = _same_bytes(database, library_ids, say)
@@ -183,7 +184,8 @@ def _place(file: TwiceFile) -> bytes:
 
 
 def _same_bytes(database: Database, library_ids: Collection[int], say: Say) -> list[list[int]]:
-    """Files with the same bytes at other places; names of one file on the disk, and one that is declared twice, are none."""
+    """Files with the same bytes at other places; names of one file on the disk, and
+    one that is declared twice, are none."""
     with database.begin() as db:
         sized = of_one_size(db, library_ids)
         files = twice_files(db, [id_ for ids in sized for id_ in ids])

@@ -1,6 +1,7 @@
 """A conversion that another machine carries: as home sees it, and as the machine does it.
 
-Segments lie in the data folder that both see. What is said of one goes through the database: what is wanted, how far it is.
+Segments lie in the data folder that both see. What is said of one goes through the
+database: what is wanted, how far it is.
 """
 
 from __future__ import annotations
@@ -56,7 +57,8 @@ class FarRun:
 
     @classmethod
     def has_room(cls, database: Database, ffmpeg: str, key: str) -> bool:
-        """Whether another machine can carry one more for a playing, or go on elsewhere with the one it carries for it."""
+        """Whether another machine can carry one more for a playing, or go on
+        elsewhere with the one it carries for it."""
         with database.begin() as db:
             return far_room(db, ffmpeg, key) > 0
 

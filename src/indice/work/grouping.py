@@ -66,7 +66,8 @@ def group_new(files: Mapping[int, NewFile]) -> Grouped:
 
 
 def show_new(db: Session, library_id: int, files: Iterable[FileView], *, known: Sequence[int] = ()) -> int:
-    """Add the entries of some files, while a scan still runs; `known` are numbers of more of them. Returns how many are new."""
+    """Add the entries of some files, while a scan still runs; `known` are numbers of
+    more of them. Returns how many are new."""
     more = views_of(db, library_id, ids=known) if known else ()
     return apply_grouping(db, library_id, group([*files, *more]))
 
@@ -74,8 +75,8 @@ def show_new(db: Session, library_id: int, files: Iterable[FileView], *, known: 
 def regroup(database: Database, library_id: int, *, whole: bool = False) -> int:
     """Put entries together anew where something has changed; returns how many are new.
 
-    What a change reaches is looked at; all of the library where that is much of it, or where `whole` asks for it. A large
-    library is put together in bunches, each in a transaction of its own, so that memory does not grow with it.
+    What a change reaches is looked at; all of the library where that is much of it, or where `whole` asks for it. A
+    large library is put together in bunches, each in a transaction of its own, so that memory does not grow with it.
     """
     with database.begin() as db:
         freshen(db, exactly=True)

@@ -1,8 +1,8 @@
 """The part of a scan that looks into files, which every worker that sees them helps with.
 
-Files wait in bunches of neighbouring numbers. Who looks into a bunch holds a lock of the database on it, which ends with its
-holder, however it ends: then another takes it. Whose scan it is begins at the front, in the order of paths; helpers begin
-at the back. What is done is seen in the records alone.
+Files wait in bunches of neighbouring numbers. Who looks into a bunch holds a lock of the database on it, which ends
+with its holder, however it ends: then another takes it. Whose scan it is begins at the front, in the order of paths;
+helpers begin at the back. What is done is seen in the records alone.
 """
 
 from __future__ import annotations
@@ -81,8 +81,8 @@ def look_inside(database: Database, library_id: int, progress: Progress) -> list
 def help_inside(database: Database, library_id: int, done: Callable[[int], None]) -> int:
     """Look into files of a scan that another worker is at, from the back; returns how many it were.
 
-    `done` hears of each bunch, and may raise. Ends when nothing is left that nobody is at, or when this machine does not
-    reach a file: what that means is for the scan to say.
+    `done` hears of each bunch, and may raise. Ends when nothing is left that nobody is at, or when this machine does
+    not reach a file: what that means is for the scan to say.
     """
     with database.begin() as db:
         waiting = bunches_to_probe(db, library_id, BUNCH)

@@ -1,7 +1,8 @@
-"""Folders where new files land: Indice waits until a thing is complete, finds out what it is, and files it or proposes to.
+"""Folders where new files land: Indice waits until a thing is complete, finds out
+what it is, and files it or proposes to.
 
-A *thing* is a file, or a folder with all that is in it, directly below the intake folder. It is complete when its sizes and
-times have stood still for a while and nothing in it is an unfinished download.
+A *thing* is a file, or a folder with all that is in it, directly below the intake folder. It is complete when its
+sizes and times have stood still for a while and nothing in it is an unfinished download.
 """
 
 from __future__ import annotations
@@ -75,7 +76,8 @@ def poll_intakes(database: Database, settings: Settings) -> list[int]:
 def look_at_intakes(
     database: Database, settings: Settings, intake_id: int, *, still_seconds: float = STILL_SECONDS
 ) -> list[int]:
-    """Look once at an intake folder: note what is new, propose what is complete, file what is sure if the owner allowed it."""
+    """Look once at an intake folder: note what is new, propose what is complete, file
+    what is sure if the owner allowed it."""
     with database.begin() as db:
         intake = db.get(Intake, intake_id)
         if intake is None:
@@ -317,7 +319,8 @@ def _known(kind: str, items: Sequence[Item], fields: Mapping[str, list[Any]]) ->
 
 
 def file_arrival(database: Database, settings: Settings, arrival_id: int) -> int:
-    """Move a thing to where it was proposed, by a plan that can be undone; returns the library, which wants a scan then."""
+    """Move a thing to where it was proposed, by a plan that can be undone; returns
+    the library, which wants a scan then."""
     with database.begin() as db:
         journal, plan, library_id = _plan_to_file(db, settings, arrival_id)
         plan_id = plan.id

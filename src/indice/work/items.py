@@ -82,7 +82,8 @@ def listing_of(db: Session, library: Library, folder: Folder) -> Listing:
 
 
 def listing_around(db: Session, library: Library, folder: Folder, place: str) -> Listing:
-    """The part of a library's folder that tells how the files at a place should be called: what lies there, whole units."""
+    """The part of a library's folder that tells how the files at a place should be
+    called: what lies there, whole units."""
     root = bytes(folder.path)
     unit = {directory: unit_of(directory) for directory in files_by_directory(db, folder)}
     holder = place.rpartition("/")[0]

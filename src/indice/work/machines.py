@@ -53,7 +53,8 @@ class Along:
 
 
 def read_can(text: str) -> tuple[str, ...]:
-    """What a machine is to do, as it was typed: words between commas; raises :class:`IndiceError` for what there is not."""
+    """What a machine is to do, as it was typed: words between commas; raises
+    :class:`IndiceError` for what there is not."""
     words = tuple(dict.fromkeys(word.strip() for word in text.split(",") if word.strip()))
     unknown = [word for word in words if word not in CAN]
     if unknown or not words:
@@ -65,7 +66,8 @@ def read_can(text: str) -> tuple[str, ...]:
 
 
 def read_sees(pairs: Sequence[str]) -> tuple[tuple[str, str], ...]:
-    """Where folders lie here, as it was typed: `/media/films=/mnt/films`; raises :class:`IndiceError` for what is none."""
+    """Where folders lie here, as it was typed: `/media/films=/mnt/films`; raises
+    :class:`IndiceError` for what is none."""
     found: list[tuple[str, str]] = []
     for pair in pairs:
         there, _, here = pair.partition("=")

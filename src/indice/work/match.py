@@ -1,4 +1,5 @@
-"""Matches the films, series and albums of a library against its sources: asks in batches, decides in the core, keeps the reasons."""
+"""Matches the films, series and albums of a library against its sources: asks in batches,
+decides in the core, keeps the reasons."""
 
 from __future__ import annotations
 
@@ -123,7 +124,8 @@ def evidence_of(database: Database, entries: Sequence[rows.Entry], scheme: str) 
 
 
 def _below(db: Any, entry: rows.Entry) -> dict[str, Any]:
-    """What lies below an album or a series: tracks with lengths, or numbers of episodes and the titles that names give."""
+    """What lies below an album or a series: tracks with lengths, or numbers of
+    episodes and the titles that names give."""
     if entry.kind not in ("album", "series"):
         return {}
     ids = descendants(db, entry.id)
@@ -318,7 +320,8 @@ def _take_in(client: SourceClient, question: _Question, results: Sequence[dict[s
 
 
 def _promise(question: _Question, row: dict[str, Any]) -> tuple[float, float, str]:
-    """How much a candidate that was not asked promises: its name, or the source's own word for it, which knows all names."""
+    """How much a candidate that was not asked promises: its name, or the source's
+    own word for it, which knows all names."""
     best = max((float(r.get("score") or 0) for r in question.results.values()), default=0.0)
     own = float(row.get("score") or 0)
     told = re.search(r"(?<![0-9])(?:18|19|20)[0-9]{2}(?![0-9])", str(row.get("description") or ""))
@@ -375,7 +378,8 @@ def _ask_again(client: SourceClient, questions: Sequence[_Question]) -> None:
 
 
 def _words_it_knows(question: _Question) -> str | None:
-    """Of a title that nothing came up for: those of its words that the source knows from other titles; None where one did.
+    """Of a title that nothing came up for: those of its words that the source
+    knows from other titles; None where one did.
 
     A misspelt word finds nothing and says nothing; the others, with the year, may still bring the right one up.
     """
@@ -408,7 +412,8 @@ _SPELT = {number: word.title() for word, number in _COUNTED.items()}
 
 
 def _other_words(evidence: Evidence) -> str | None:
-    """Another form of the title: a second title, its numeral written otherwise, the part before a colon or a dash, or its bare words."""
+    """Another form of the title: a second title, its numeral written otherwise, the part before
+    a colon or a dash, or its bare words."""
     first = evidence.titles[0]
     for title in evidence.titles[1:]:
         if without_accents(title) != without_accents(first):
@@ -477,7 +482,8 @@ def _says_more_than_its_title(fields: Mapping[str, list[Any]]) -> bool:
 def match_library(
     database: Database, settings: Settings, library_id: int, progress: Progress, *, again: bool = False
 ) -> tuple[str, bool]:
-    """Match what waits; sure ones are taken, others wait for a person. A source that is down is left out, and the rest goes on.
+    """Match what waits; sure ones are taken, others wait for a person. A source that
+    is down is left out, and the rest goes on.
 
     Returns what came of it, in words, and whether anything was taken, so that names may have better facts now.
     """
@@ -541,7 +547,8 @@ ASK_AGAIN_AFTER = timedelta(minutes=5)
 
 
 def libraries_to_ask_again(database: Database) -> list[int]:
-    """Libraries in which something waits for a source that was down and answers again; each is tried every few minutes."""
+    """Libraries in which something waits for a source that was down and answers
+    again; each is tried every few minutes."""
     with database.begin() as db:
         late = rows.now() - ASK_AGAIN_AFTER
         down = list(db.scalars(select(rows.Source).where(rows.Source.problem != "", rows.Source.checked_at < late)))
@@ -694,7 +701,8 @@ def _record(db: Any, entry: rows.Entry, source_id: int, answer: Answer) -> None:
 
 
 def candidate_rows(entry_id: int, source_id: int, answer: Answer) -> list[dict[str, Any]]:
-    """What a source answered as it is kept: candidates, best first, with the parts of their scores, and what is apart."""
+    """What a source answered as it is kept: candidates, best first, with the
+    parts of their scores, and what is apart."""
     common = {"entry_id": entry_id, "source_id": source_id}
     ranked = [
         {

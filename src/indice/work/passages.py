@@ -22,7 +22,8 @@ def has_unheard(database: Database, library_id: int) -> bool:
 
 
 def listen_to_library(database: Database, library_id: int, progress: Progress) -> int:
-    """Listen to what was not, and compare the episodes of each season that has such; returns how many passages are known there.
+    """Listen to what was not, and compare the episodes of each season that has such;
+    returns how many passages are known there.
 
     It may be stopped between two episodes: the next time it goes on with what is left.
     """

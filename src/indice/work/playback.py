@@ -138,8 +138,8 @@ def path_of(file: File, folder: Folder) -> bytes:
 def offer(ground: Ground, asked: Asked, *, language: str) -> Offer:
     """How something comes to a player that asks.
 
-    Raises :class:`IndiceError`: 422 when it cannot be played at all, 409 when it cannot be played as it is and the player
-    takes nothing else.
+    Raises :class:`IndiceError`: 422 when it cannot be played at all, 409 when it cannot be played as
+    it is and the player takes nothing else.
     """
     media = ground.media
     path = path_of(media.chosen, media.folder)

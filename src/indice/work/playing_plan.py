@@ -1,4 +1,5 @@
-"""What a playing needs, as a value that its record keeps: the file, what stands in it, and what becomes of each track."""
+"""What a playing needs, as a value that its record keeps: the file, what stands
+in it, and what becomes of each track."""
 
 from __future__ import annotations
 
@@ -100,7 +101,8 @@ class Plan:
         return self.decision.picture is not None
 
     def timeline(self, track: str) -> Timeline:
-        """Segments of a track: `picture`, or `sound-N`; raises :class:`IndiceError` (404) when there is no such track."""
+        """Segments of a track: `picture`, or `sound-N`; raises
+        :class:`IndiceError` (404) when there is no such track."""
         picture, streams = self.decision.picture, self.streams
         if track == "picture" and picture is not None:
             if picture.how == "encode":

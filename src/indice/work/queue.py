@@ -59,9 +59,11 @@ log = structlog.get_logger()
 
 
 SWITCH_SECONDS = 0.0005
-"""So long a thread computes before another, whose answer has come from the database, gets on: short, as there are many of these."""
+"""So long a thread computes before another, whose answer has come from the database, gets
+on: short, as there are many of these."""
 COLLECT_AFTER = (100_000, 20, 20)
-"""Jobs make many small things that live for a while; to look for rings among them after every 700 took half of the time."""
+"""Jobs make many small things that live for a while; to look for rings among them
+after every 700 took half of the time."""
 
 
 def perform(database: Database, settings: Settings, job_id: int, machine: Here | None = None) -> str:
@@ -119,7 +121,8 @@ def _begin(database: Database, job_id: int, machine: Here | None) -> tuple[str, 
 
 
 def _attempt(kind: str, task: _Task) -> tuple[str, str]:
-    """State and message in which an attempt ends; `again` when it should be tried again, `lost` when another may have it."""
+    """State and message in which an attempt ends; `again` when it should be tried
+    again, `lost` when another may have it."""
     progress = task.progress
     try:
         if task.library_id is not None and kind not in APART:

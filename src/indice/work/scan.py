@@ -117,9 +117,9 @@ def scan_library(
 ) -> str:
     """Scan all folders of a library, or `only` some directories of some of them; returns what came of it, in words.
 
-    Each stage takes up what it has not done yet, also of a scan that was broken off. With `verify` every byte is read and
-    compared with what it was. Raises :class:`IndiceError` when a drive went away in the middle: what lies on it is away, and
-    the rest is done all the same.
+    Each stage takes up what it has not done yet, also of a scan that was broken off. With `verify` every byte is read
+    and compared with what it was. Raises :class:`IndiceError` when a drive went away in the middle: what lies on it
+    is away, and the rest is done all the same.
     """
     with database.begin() as db:
         library = db.get_one(Library, library_id)
@@ -219,7 +219,8 @@ class _Scan:
         return dict(self._counts)
 
     def walk(self, folder: Folder, only: Collection[bytes] | None) -> bool:
-        """Walk a folder, or some of its directories, read the names that need it and record them; False when its drive went away meanwhile."""
+        """Walk a folder, or some of its directories, read the names that need it and record them;
+        False when its drive went away meanwhile."""
         root = bytes(folder.path)
         device = device_of(root)
         with self._database.begin() as db:
@@ -240,7 +241,8 @@ class _Scan:
             still_seconds=self._still_seconds,
             only=only,
         )
-        # While one batch is read, the one before is put together and the one before that recorded: mostly the database's work.
+        # While one batch is read, the one before is put together and the one before
+        # that recorded: mostly the database's work.
         with ThreadPoolExecutor(1) as grouper, ThreadPoolExecutor(1) as recorder:
             under_way: deque[Future[None]] = deque()
             batch, count = next(pending, None), 0

@@ -1,4 +1,5 @@
-"""What Indice keeps takes how much, and where it lies; what can be made again is cleaned, and little room is said early."""
+"""What Indice keeps takes how much, and where it lies; what can be made again is
+cleaned, and little room is said early."""
 
 from __future__ import annotations
 

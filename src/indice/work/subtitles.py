@@ -1,6 +1,8 @@
-"""Subtitles for a film or an episode: looked for at services, drafted beside it, their times mended. Written by plan and journal.
+"""Subtitles for a film or an episode: looked for at services, drafted beside it, their
+times mended. Written by plan and journal.
 
-What a plan will write is kept in the data folder, in `fetched/`, by its own fingerprint, from the draft until it is written.
+What a plan will write is kept in the data folder, in `fetched/`, by its own
+fingerprint, from the draft until it is written.
 """
 
 from __future__ import annotations

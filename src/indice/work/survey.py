@@ -1,7 +1,8 @@
 """Walks a library's folder and compares it with the records: what is new, changed, back and lost.
 
-A directory that looks as it did when the records last agreed with it is counted and passed by. Others are compared file by
-file, some together, so that memory does not grow with the folder. A file that was written to a moment ago is looked at
+A directory that looks as it did when the records last agreed with it is counted and passed by. Others
+are compared file by file, some together, so that memory does not grow with the folder. A file that
+was written to a moment ago is looked at
 twice: what still grows waits for the next scan.
 """
 
@@ -120,7 +121,8 @@ class _Walker:
         self._note_bare(is_whole=only is None)
 
     def _whole(self) -> Iterator[Directory]:
-        """The directories of a folder that may look otherwise than they did; all of them where nothing is known of it."""
+        """The directories of a folder that may look otherwise than they did; all
+        of them where nothing is known of it."""
         seen = outline(self._root, self._at) if self._kept else None
         if seen is None:
             yield from walk(self._root)
@@ -180,7 +182,8 @@ class _Walker:
         self._directories |= set(self._held) - {shown(path) for path in self._kept}
 
     def _settled(self, source: Iterator[Directory], still_seconds: float) -> Iterator[Directory]:
-        """Directories that do not look as they did; one in which something was just written comes again a little later."""
+        """Directories that do not look as they did; one in which something was
+        just written comes again a little later."""
         later: deque[tuple[float, Directory]] = deque()
         for directory in source:
             self._say(directory)
@@ -256,7 +259,8 @@ class _Walker:
         return Found(to_read, settled, is_unknown)
 
     def _compare_one(self, directory: Directory, known: dict[bytes, Known], stamps: list[tuple[int, int, int]]) -> bool:
-        """Compare one directory; returns whether its names must be read, all of them, since each is read beside the others."""
+        """Compare one directory; returns whether its names must be read, all of them,
+        since each is read beside the others."""
         result, touched = self._result, False
         for seen in directory.files:
             row = known.pop(seen.path, None)
@@ -286,7 +290,8 @@ class _Walker:
         return touched
 
     def _is_same(self, row: Known, seen: Seen, stamps: list[tuple[int, int, int]]) -> bool:
-        """Whether a file is what the records say; where only its time or its inode is another, what it holds decides."""
+        """Whether a file is what the records say; where only its time or its
+        inode is another, what it holds decides."""
         if row.size_bytes != seen.size_bytes:
             return False
         if (row.mtime_ns, row.inode) == (seen.mtime_ns, seen.inode):
@@ -312,7 +317,8 @@ class _Walker:
             (self._result.hidden if is_hidden else self._result.lost).append(row)
 
     def _note_bare(self, *, is_whole: bool) -> None:
-        """Directories in which nothing lies, and such as were: no file tells of them, and their names are to be checked."""
+        """Directories in which nothing lies, and such as were: no file tells of
+        them, and their names are to be checked."""
         held = {os.path.dirname(path) for path in self._visited}
         if not is_whole:
             held |= {os.path.dirname(os.fsencode(path)) for path in self._held} | {

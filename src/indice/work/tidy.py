@@ -262,7 +262,8 @@ def follow(database: Database, moves: Mapping[bytes, bytes], progress: Progress 
 
 
 def _read_moved(database: Database, library_id: int) -> None:
-    """Read the names anew in every folder that something was moved into or out of; what was found inside files stays."""
+    """Read the names anew in every folder that something was moved into or out
+    of; what was found inside files stays."""
     with database.begin() as db:
         library = db.get_one(Library, library_id)
         for folder in db.scalars(select(Folder).where(Folder.library_id == library_id)):
@@ -283,7 +284,8 @@ def _read_moved(database: Database, library_id: int) -> None:
 
 
 def mend_plans(database: Database, settings: Settings) -> list[str]:
-    """After a crash: finish or take back the step each journal was in, and let the catalog follow. Says what was done."""
+    """After a crash: finish or take back the step each journal was in, and let
+    the catalog follow. Says what was done."""
     said: list[str] = []
     for journal, words in mend_all(journal_folder(settings)):
         left = [[kept_path(os.fsdecode(path)), kept_path(why)] for path, why in left_alone(journal)]

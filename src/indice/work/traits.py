@@ -21,7 +21,8 @@ AT_ONCE = 2000
 
 
 def settle_all(database: Database) -> int:
-    """Settle all ages and traits that are due, a piece a transaction; returns how many. Never raises: another job goes on."""
+    """Settle all ages and traits that are due, a piece a transaction; returns how
+    many. Never raises: another job goes on."""
     count = 0
     try:
         with database.begin() as db:
@@ -51,7 +52,8 @@ def _settle(database: Database) -> int:
 
 
 def _name_places(database: Database) -> int:
-    """Find the towns of photos that do not name theirs; returns of how many. What cannot be found is left for another time."""
+    """Find the towns of photos that do not name theirs; returns of how many. What
+    cannot be found is left for another time."""
     count = 0
     while True:
         with database.begin() as db:

@@ -31,7 +31,10 @@ def try_source(database: Database, name: str) -> str:
             client.reconcile(
                 [{"query": f"Indice asks whether you are there, {now().isoformat()}", "type": kind.type, "limit": 1}]
             )
-        return f"{manifest['name']} answers, speaks version {', '.join(map(str, manifest.get('versions', ['?'])))}, and takes {manifest.get('batchSize', 25)} questions at a time."
+        return (
+            f"{manifest['name']} answers, speaks version {', '.join(map(str, manifest.get('versions', ['?'])))}, "
+            f"and takes {manifest.get('batchSize', 25)} questions at a time."
+        )
     except IndiceError as error:
         problem = f"{error.message} {error.hint}".strip()
         raise

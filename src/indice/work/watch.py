@@ -68,7 +68,8 @@ class Pending:
 
 
 def directories_of(root: bytes, paths: Iterable[bytes]) -> set[bytes]:
-    """Directories, relative to a root, in which something has changed: those that hold the paths, and those that they are."""
+    """Directories, relative to a root, in which something has changed: those that
+    hold the paths, and those that they are."""
     found: set[bytes] = set()
     start = root.rstrip(b"/") + b"/"
     for path in paths:
@@ -207,6 +208,7 @@ def _ask_in_time(
 
 
 def _tried_lately(db: Session, library_id: int) -> bool:
-    """Whether a scan of a library has ended a moment ago, such as one that found its drive gone: it is not tried on and on."""
+    """Whether a scan of a library has ended a moment ago, such as one that found its
+    drive gone: it is not tried on and on."""
     last = db.scalar(select(func.max(Job.finished_at)).where(Job.kind == "scan", Job.library_id == library_id))
     return last is not None and now() - last < AGAIN

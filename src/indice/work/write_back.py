@@ -1,4 +1,5 @@
-"""Writes what is known back beside and into the files, where the owner allowed it: drafted, shown, carried out, taken back."""
+"""Writes what is known back beside and into the files, where the owner allowed it:
+drafted, shown, carried out, taken back."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""What a series, an album or a set of films lacks: by what a source says there should be, else by the holes between its numbers.
+"""What a series, an album or a set of films lacks: by what a source says there should
+be, else by the holes between its numbers.
 
 Pure functions of numbers and titles.
 """
@@ -71,10 +72,10 @@ def lacks(
 ) -> list[Lack]:
     """What is not here, in the order of numbers.
 
-    `here` and `due` are numbered by season or disc; `today` is a day in ISO 8601, and what is dated after it is not out yet;
-    a date known to the month or year counts from its beginning on. Specials (season 0) are never lacking. A season of which
-    nothing is here is lacking as a whole where a source knows it. `from_one`: a hole before the first number is one, too,
-    as on a disc.
+    `here` and `due` are numbered by season or disc; `today` is a day in ISO 8601, and what is dated after it is
+    not out yet; a date known to the month or year counts from its beginning on. Specials (season 0) are never
+    lacking. A season of which nothing is here is lacking as a whole where a source knows it. `from_one`: a hole
+    before the first number is one, too, as on a disc.
     """
     there: dict[int, set[int]] = {}
     for group, number in here:
@@ -100,9 +101,9 @@ def films_lacking(
 ) -> list[Lack]:
     """Films of a set that are not here, with their places in it from 1 on.
 
-    `here` are ids of the same source; `titles` are sorted titles and years of films of which that source has not been asked,
-    or has not decided: one that is called so, within a year, is taken for it, since to be told to look for what one has is
-    worse than not to be told.
+    `here` are ids of the same source; `titles` are sorted titles and years of films of which that source has not been
+    asked, or has not decided: one that is called so, within a year, is taken for it, since to be told to look for
+    what one has is worse than not to be told.
     """
     return [
         Lack(1, place, one.title, one.date, not _is_after(one.date, today))

@@ -1,9 +1,9 @@
 """Places on the earth as numbers that sort: a plain grid of cells, each of which holds four smaller ones.
 
-The whole earth, 360° by 180°, is the one cell of level 0. A cell is cut into a western and an eastern half and a northern and a
-southern one; its parts are 0 (north-west), 1 (north-east), 2 (south-west) and 3 (south-east), and the digits from the whole
-earth downwards are its name. A *spot* is the number that the digits of the smallest cell make (Morton, 1966), so that all spots
-of a cell lie between two numbers, whatever its size.
+The whole earth, 360° by 180°, is the one cell of level 0. A cell is cut into a western and an eastern half and a
+northern and a southern one; its parts are 0 (north-west), 1 (north-east), 2 (south-west) and 3 (south-east), and the
+digits from the whole earth downwards are its name. A *spot* is the number that the digits of the smallest cell make
+(Morton, 1966), so that all spots of a cell lie between two numbers, whatever its size.
 """
 
 from __future__ import annotations

@@ -30,7 +30,8 @@ GROUPS: dict[str, tuple[str, ...]] = {
 }
 """Shelf → groups of traits, in the order in which they are shown.
 
-`mark` is one's own, and kept elsewhere, as is `cast`; `near` is a cell of the earth (:mod:`.spots`), of which there is no list.
+`mark` is one's own, and kept elsewhere, as is `cast`; `near` is a cell of the earth
+(:mod:`.spots`), of which there is no list.
 """
 LOOKED_FOR = (
     "genre",

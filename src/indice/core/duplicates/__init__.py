@@ -1,4 +1,5 @@
-"""Finds what is there twice: likenesses of pictures and sounds, several files of one work, and which of them is the better."""
+"""Finds what is there twice: likenesses of pictures and sounds, several files of one
+work, and which of them is the better."""
 
 from .better import Copy, better_first, quality_of, why_better
 from .groups import Pairs, alike_pairs, grouped

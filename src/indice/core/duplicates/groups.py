@@ -20,8 +20,9 @@ _Thing = TypeVar("_Thing", bound=Hashable)
 
 
 def alike_pairs(vectors: Floats, lengths: Floats, *, least: float, within: float) -> Pairs:
-    """Pairs of rows (the lesser number first) whose lengths are `within` apart at most, and whose vectors of length 1 have
-    a scalar product of `least` or more; of each row at most :data:`MOST_ALIKE` with longer ones, those that look likest.
+    """Pairs of rows (the lesser number first) whose lengths are `within` apart at most, and whose
+    vectors of length 1 have a scalar product of `least` or more; of each row at most :data:`MOST_ALIKE`
+    with longer ones, those that look likest.
 
     What is compared grows with how many are of about one length, not with the square of all.
     """

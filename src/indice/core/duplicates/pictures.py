@@ -1,9 +1,10 @@
 """Tells whether two pictures are the same shot: in another size, format, crop, turn, brightness, or with a border.
 
-Of each picture a *sketch* is kept: its grey values, small, without a border of one colour. A short *vector* of its lowest
-frequencies (discrete cosine transform, N. Ahmed et al., 1974) finds what may be alike among many; then one sketch is laid
-onto the other, turned and cut in all ways that are allowed for, and what is left between them decides. Pictures of a burst
-are alike but for what has moved: there a part of the picture does not fit, however well the rest does.
+Of each picture a *sketch* is kept: its grey values, small, without a border of one colour. A short *vector*
+of its lowest frequencies (discrete cosine transform, N. Ahmed et al., 1974) finds what may be alike among
+many; then one sketch is laid onto the other, turned and cut in all ways that are allowed for, and what is
+left between them decides. Pictures of a burst are alike but for what has moved: there a part of the picture
+does not fit, however well the rest does.
 """
 
 from __future__ import annotations
@@ -55,7 +56,8 @@ LIKELY = 0.88
 LEVELS = 32.0
 """Steps a standard deviation in which a coarse square is kept."""
 TONES = (0.004, 0.015, 0.04, *np.arange(0.1, 0.95, 0.1).tolist(), 0.96, 0.985, 0.996)
-"""Shares of the picture, from dark to light, between which the curve between the greys of two pictures has its points."""
+"""Shares of the picture, from dark to light, between which the curve between the
+greys of two pictures has its points."""
 UNEXPLAINED = 0.05
 """Share of a picture's variance that the other does not explain, at most."""
 MOVED = 0.6
@@ -129,8 +131,8 @@ def same_shot(one: Picture, other: Picture) -> bool:
 def turned_vectors(vectors: Grey) -> tuple[Grey, Grey, Grey, Grey]:
     """Vectors (n × 35) of the same pictures after no, one, two and three quarter turns.
 
-    A turn mirrors the picture at its diagonal and then from top to bottom: its frequencies change places, and every second
-    one down changes its sign.
+    A turn mirrors the picture at its diagonal and then from top to bottom: its frequencies change places,
+    and every second one down changes its sign.
     """
     signs = np.where(np.arange(FREQUENCIES) % 2, -1.0, 1.0).astype(np.float32)[:, None]
     here = np.concatenate([np.zeros((len(vectors), 1), np.float32), vectors], axis=1)
@@ -144,7 +146,8 @@ def turned_vectors(vectors: Grey) -> tuple[Grey, Grey, Grey, Grey]:
 
 
 def places(whole: Picture, squares: NDArray[np.int8]) -> list[Place]:
-    """Where in a picture each of some others (n × :data:`COARSE` × :data:`COARSE`, as :meth:`Picture.square`) fits best."""
+    """Where in a picture each of some others (n × :data:`COARSE` × :data:`COARSE`,
+    as :meth:`Picture.square`) fits best."""
     targets = squares.reshape(len(squares), -1).astype(np.float32) / LEVELS
     scores = _scores(whole.grey.astype(np.float32), COARSE, _ALL, _ALL, targets)
     best = scores.argmax(axis=0)
@@ -216,7 +219,8 @@ def _windows(grey: Grey, points: int, across: list[Span], down: list[Span]) -> G
 
 
 def _scores(grey: Grey, points: int, across: list[Span], down: list[Span], targets: Grey) -> Grey:
-    """Correlation of each window (down by across, in one row) with each target (n × points², of mean 0 and deviation 1).
+    """Correlation of each window (down by across, in one row) with each target
+    (n × points², of mean 0 and deviation 1).
 
     The mean of a window falls out, since the targets have none.
     """
@@ -267,8 +271,8 @@ def is_laid(whole: Picture, cut: Picture, turns: int, place: Place) -> bool:
 
 
 def _is_near(one: Grey, other: Grey) -> bool:
-    """Whether the second picture is the first in another tone: whatever curve turns its greys into the other's, also one
-    that loses the lightest and the darkest."""
+    """Whether the second picture is the first in another tone: whatever curve turns its greys into the other's, also
+    one that loses the lightest and the darkest."""
     off = other - _toned(one, other)
     left = float((off**2).mean()) / float(other.var() + 1e-6)
     side = FINE // PARTS

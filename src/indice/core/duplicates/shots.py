@@ -1,9 +1,9 @@
 """Finds pictures of one shot among very many.
 
-Three looks, each at what the one before has left. The vectors of all are multiplied with each other: cheap, and it keeps a
-few in a hundred. Then all places at which the other may lie in a picture are laid under those few at once, on a coarse grid.
-What fits there is laid on finely. A picture that says when it was taken is only compared with those of the same moment and
-with those that do not say: of a household's photos that leaves a small part of all pairs.
+Three looks, each at what the one before has left. The vectors of all are multiplied with each other: cheap, and it
+keeps a few in a hundred. Then all places at which the other may lie in a picture are laid under those few at once, on
+a coarse grid. What fits there is laid on finely. A picture that says when it was taken is only compared with those of
+the same moment and with those that do not say: of a household's photos that leaves a small part of all pairs.
 """
 
 from __future__ import annotations

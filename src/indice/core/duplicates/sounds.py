@@ -1,8 +1,10 @@
-"""Tells whether two sounds are the same recording: in another format, at another rate or level, with other silence at its ends.
+"""Tells whether two sounds are the same recording: in another format, at another rate
+or level, with other silence at its ends.
 
-Of each sound a *sketch* is kept: how loud some bands are, a few times a second, from the first to the last moment that is
-heard. A short *vector* of it finds what may be alike among many; then the sketches are laid onto each other, moved by
-fractions of a step, and what is left between them decides. Another take has other moments, another level here and there.
+Of each sound a *sketch* is kept: how loud some bands are, a few times a second, from the first to the last
+moment that is heard. A short *vector* of it finds what may be alike among many; then the sketches are laid
+onto each other, moved by fractions of a step, and what is left between them decides. Another take has
+other moments, another level here and there.
 """
 
 from __future__ import annotations

@@ -26,8 +26,8 @@ class Held:
 def is_meant(one: Held, other: Held) -> bool:
     """Whether two files of one film or episode are versions, or parts, that somebody meant to keep side by side.
 
-    Other cuts are. Of one cut those are that lie in one folder and whose names say what tells them apart. A track has no
-    versions in its album.
+    Other cuts are. Of one cut those are that lie in one folder and whose names say what tells them
+    apart. A track has no versions in its album.
     """
     if one.reading.get("part") != other.reading.get("part"):
         return True

@@ -46,7 +46,8 @@ def _cell(value: Any) -> str:
 
 
 def table_line(row: Mapping[str, Any], *, is_own: bool) -> list[str]:
-    """A line of the table for a line of the export, in the order of :data:`COLUMNS` and, for a person, what they keep."""
+    """A line of the table for a line of the export, in the order of
+    :data:`COLUMNS` and, for a person, what they keep."""
     facts = row.get("facts", {})
     values = [facts.get(name) if name in _FACTS else row.get(name) for name in COLUMNS]
     if is_own:

@@ -1,6 +1,8 @@
-"""Facts as JSON-LD in the schema.org vocabulary (https://schema.org), the form of sidecars beside films, series and albums.
+"""Facts as JSON-LD in the schema.org vocabulary (https://schema.org), the form of
+sidecars beside films, series and albums.
 
-Read are the compact forms that people and programs write: one thing, or a `@graph` of which the first that is known counts.
+Read are the compact forms that people and programs write: one thing, or a `@graph`
+of which the first that is known counts.
 """
 
 from __future__ import annotations

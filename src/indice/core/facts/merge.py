@@ -10,8 +10,8 @@ from typing import Any
 __all__ = ["OWN", "RANK", "Ranking", "Value", "best_value"]
 
 RANK = ("hand", "sidecar", "source", "echo", "tags", "name", "file", "place")
-"""Origins, the one that is believed first; `source:NAME` counts as `source`, `file` is what a video's container says, `echo` a
-sidecar that Indice itself wrote, `place` what is known by where a photo was taken."""
+"""Origins, the one that is believed first; `source:NAME` counts as `source`, `file` is what a video's container says,
+`echo` a sidecar that Indice itself wrote, `place` what is known by where a photo was taken."""
 OWN = ("sidecar", "tags", "file")
 """Origins that lie in or beside the household's own files."""
 

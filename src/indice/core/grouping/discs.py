@@ -1,7 +1,8 @@
 """Discs that were copied as they are: which of the files in their folders are the film, and in which order.
 
-A DVD (`VIDEO_TS`) holds sets of titles, `VTS_02_1.VOB`, `VTS_02_2.VOB` …, each cut into pieces of a gigabyte; the piece 0 of a
-set and `VIDEO_TS.VOB` are menus. A Blu-ray (`BDMV/STREAM`) holds a stream a title, `00003.m2ts`. The film is what lasts longest.
+A DVD (`VIDEO_TS`) holds sets of titles, `VTS_02_1.VOB`, `VTS_02_2.VOB` …, each cut into pieces of a gigabyte;
+the piece 0 of a set and `VIDEO_TS.VOB` are menus. A Blu-ray (`BDMV/STREAM`) holds a stream a title,
+`00003.m2ts`. The film is what lasts longest.
 """
 
 from __future__ import annotations
@@ -24,7 +25,8 @@ def disc_of(path: str) -> str | None:
 
 
 def feature_of(files: Iterable[tuple[str, float | None]]) -> Sequence[str]:
-    """Paths of the film among the files (path and seconds, where known) of one disc, in their order; empty where none is one.
+    """Paths of the film among the files (path and seconds, where known) of one disc,
+    in their order; empty where none is one.
 
     What lasts longest is the film. As long as no lengths are known, the set with most pieces is taken, then the first.
     """

@@ -165,7 +165,8 @@ def _by_name(result: Grouped, files: list[FileView]) -> dict[str, str]:
 def _owner_of_sidecar(
     result: Grouped, file: FileView, named: dict[str, str], mains: dict[str, list[str]]
 ) -> str | None:
-    """The entry that a sidecar speaks of: that of the file it is named after, else the one of its kind that its folder holds."""
+    """The entry that a sidecar speaks of: that of the file it is named after, else the
+    one of its kind that its folder holds."""
     stem = file.path.rpartition(".")[0]
     if stem in named:
         return named[stem]
@@ -547,7 +548,8 @@ def _label_versions(result: Grouped, files: list[FileView]) -> None:
 
 
 def _label_discs(result: Grouped, files: list[FileView]) -> None:
-    """Of the files of a disc those of the film are the main one, or its parts; menus and the rest only lie beside it."""
+    """Of the files of a disc those of the film are the main one, or its parts;
+    menus and the rest only lie beside it."""
     discs: dict[tuple[str, str], list[FileView]] = defaultdict(list)
     mains: set[str] = set()
     for file in files:
@@ -563,7 +565,8 @@ def _label_discs(result: Grouped, files: list[FileView]) -> None:
         film = feature_of((file.path, file.seconds) for file in inside)
         if not film:
             continue
-        # A film that lies loose as well, or on a disc before this one, is the main one; a disc in pieces cannot be a version.
+        # A film that lies loose as well, or on a disc before this one, is the main
+        # one; a disc in pieces cannot be a version.
         role = "main" if key not in mains else "version" if len(film) == 1 else "beside"
         for file in inside:
             is_film = file.path in film

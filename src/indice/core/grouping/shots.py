@@ -1,4 +1,5 @@
-"""Files of one press of the shutter: the raw file beside the picture made of it, the short film that a phone takes along."""
+"""Files of one press of the shutter: the raw file beside the picture made of it,
+the short film that a phone takes along."""
 
 from __future__ import annotations
 
@@ -28,8 +29,8 @@ def folder_of_shot(directory: str) -> str:
 def beside_shots(files: Iterable[FileView]) -> dict[int, tuple[int, str]]:
     """File → the photo that it belongs to, and as what it serves it: `raw` or `live`.
 
-    They lie in one folder, or in folders for one of the two in it, and have one name, but for its ending. A name that somebody
-    typed may be that of two things: a picture called as a film is its cover.
+    They lie in one folder, or in folders for one of the two in it, and have one name, but for its ending. A name that
+    somebody typed may be that of two things: a picture called as a film is its cover.
     """
     named: dict[tuple[str, str], list[FileView]] = defaultdict(list)
     for file in files:

@@ -38,7 +38,8 @@ class Theirs:
 
 
 def assign(mine: Mine, theirs: Sequence[Theirs]) -> str | None:
-    """The id of the one that a file is, or None when the source lacks it or when number and title contradict each other.
+    """The id of the one that a file is, or None when the source lacks it or
+    when number and title contradict each other.
 
     Among specials a title weighs more than a number, since every list counts specials its own way.
     """

@@ -1,7 +1,7 @@
 """How like two things are, part by part, and whether that is sure enough to act on alone.
 
-The score is the weighted mean of the parts that both sides state, so a silent side neither helps nor hurts.
-A part that contradicts (another year, another running time) is a veto against deciding alone, however like the titles are.
+The score is the weighted mean of the parts that both sides state, so a silent side neither helps nor hurts. A part
+that contradicts (another year, another running time) is a veto against deciding alone, however like the titles are.
 """
 
 from __future__ import annotations
@@ -306,7 +306,8 @@ def _is_named(parts: tuple[Part, ...]) -> bool:
 
 
 def _is_quite_another(parts: tuple[Part, ...]) -> bool:
-    """Whether a candidate has another title and another year or length, and nothing that speaks for it: not worth a look."""
+    """Whether a candidate has another title and another year or length, and nothing
+    that speaks for it: not worth a look."""
     return parts[0].veto and any(part.veto for part in parts[1:]) and not any(part.likeness > 0.9 for part in parts[1:])
 
 
@@ -320,7 +321,8 @@ _Row = tuple[Candidate, float, tuple[Part, ...]]
 
 
 def _by_issue(worth: tuple[_Row, ...]) -> tuple[tuple[_Row, ...], list[Candidate]]:
-    """Among issues of one album the one with the likest track list goes first; returns the others, which are no rivals."""
+    """Among issues of one album the one with the likest track list goes first;
+    returns the others, which are no rivals."""
 
     def tracks(row: _Row) -> float:
         return next((part.likeness for part in row[2] if part.name == "tracks"), 0.0)
@@ -349,7 +351,8 @@ _LISTS = frozenset(("identifier", "tracks", "episodes", "episode titles"))
 
 
 def _is_twin(best: tuple[Part, ...], rival: tuple[Part, ...]) -> bool:
-    """Whether a rival has the same title in the year before or after: a year in a name may be one off, so neither is sure.
+    """Whether a rival has the same title in the year before or after: a year in a
+    name may be one off, so neither is sure.
 
     What lists or identifiers tell apart is none.
     """
@@ -381,7 +384,8 @@ def _is_open(best: tuple[Part, ...], rival: _Row) -> bool:
 
 
 def _is_certain(parts: tuple[Part, ...]) -> bool:
-    """Whether what is beside the title leaves no room for another: the track list or the stories, or year and length both."""
+    """Whether what is beside the title leaves no room for another: the track list or
+    the stories, or year and length both."""
     by_name = {part.name: part for part in parts}
     exact = by_name.get("year") is not None and by_name["year"].likeness == 1.0
     timed = _LENGTH in by_name and by_name[_LENGTH].likeness >= SAME_LENGTH
@@ -395,12 +399,14 @@ def _is_a_slip(parts: tuple[Part, ...]) -> bool:
 
 
 def _is_looked_at(row: _Row) -> bool:
-    """Whether a candidate was looked at closely and agrees: silence about a feature is no agreement, and never outranks it."""
+    """Whether a candidate was looked at closely and agrees: silence about a feature
+    is no agreement, and never outranks it."""
     return row[0].asked and not any(part.veto for part in row[2]) and len(row[2]) > 1
 
 
 def _is_rival(row: _Row, best: _Row) -> bool:
-    """Whether a candidate speaks against taking the best one: it was looked at, or the source itself ranks it as high."""
+    """Whether a candidate speaks against taking the best one: it was looked at,
+    or the source itself ranks it as high."""
     if not row[0].is_of_kind:
         return False
     if row[0].asked:
@@ -446,7 +452,8 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
         return Verdict(
             "waiting",
             worth,
-            f"The {' and the '.join(vetoes)} {'speaks' if len(vetoes) == 1 and not vetoes[0].endswith('s') else 'speak'} against it.",
+            f"The {' and the '.join(vetoes)} "
+            f"{'speaks' if len(vetoes) == 1 and not vetoes[0].endswith('s') else 'speak'} against it.",
         )
     if value < (TAKE_MISSPELT if _is_a_slip(parts) and lead >= CLEAR_LEAD else TAKE_ALONE):
         return Verdict("waiting", worth, "Like, but not like enough to be sure.")

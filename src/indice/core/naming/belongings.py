@@ -1,4 +1,5 @@
-"""What goes along when a main file moves: its subtitles, lyrics, artwork and sidecars, and all that its folder holds."""
+"""What goes along when a main file moves: its subtitles, lyrics, artwork and
+sidecars, and all that its folder holds."""
 
 from __future__ import annotations
 

@@ -1,8 +1,8 @@
 """Conventions: how a household wants its things to be called, as templates that give the tidy path of a thing.
 
-A template is a Jinja2 expression language cut down to what a name needs: values, a few filters, `if`, `or`. `/` in the
-template parts folders; a `/` inside a value never does. A value that is unknown is empty, and `wrap` puts signs around a
-value only when there is one.
+A template is a Jinja2 expression language cut down to what a name needs: values, a few filters, `if`, `or`. `/` in
+the template parts folders; a `/` inside a value never does. A value that is unknown is empty, and `wrap` puts
+signs around a value only when there is one.
 """
 
 from __future__ import annotations

@@ -58,9 +58,9 @@ def make_plan(
     """Steps for these moves.
 
     `names` are the files there are, at least in the directories that moves begin or end in and in those above them;
-    `folders` are folders beside those that hold these files. A target may be a name that another move leaves; two files that
-    swap go round by a third name, and so does one whose name changes in nothing but case. With `folds_case` two names
-    that differ only in case or Unicode form count as one, as they do on many systems.
+    `folders` are folders beside those that hold these files. A target may be a name that another move leaves; two
+    files that swap go round by a third name, and so does one whose name changes in nothing but case. With
+    `folds_case` two names that differ only in case or Unicode form count as one, as they do on many systems.
     """
     key = same_name if folds_case else _same
     wanted: dict[str, str] = {}
@@ -144,8 +144,8 @@ def _collisions(
 def _ordered(wanted: dict[str, str], key: Callable[[str], str]) -> Iterator[Step]:
     """Steps such that each target is free when its turn comes; rings are opened by a detour.
 
-    A move waits for every file that holds its target, or that lies where a folder of its target will: under one key there may
-    be several, since names that differ in case only are two on some disks. Depth first, without recursion.
+    A move waits for every file that holds its target, or that lies where a folder of its target will: under one key
+    there may be several, since names that differ in case only are two on some disks. Depth first, without recursion.
     """
     holders: dict[str, list[str]] = {}
     for before in wanted:
@@ -190,7 +190,8 @@ def _in_the_way(
 
 
 def as_it_should_be(listing: Listing, *, paths: Collection[str] | None = None) -> tuple[Move, ...]:
-    """Moves that put a whole library, or the files of these paths, where its convention says, with what belongs to them."""
+    """Moves that put a whole library, or the files of these paths, where its
+    convention says, with what belongs to them."""
     moves: list[Move] = []
     for item in listing.items:
         if item.kind not in MAINS or (paths is not None and item.path not in paths) or item.problem:

@@ -1,7 +1,7 @@
 """Fragmented MP4 (ISO/IEC 14496-12): samples out of a stream of fragments, and segments made of samples. Pure.
 
-An encoder writes one fragment a sample; here they are put together to segments that begin and end where the playlist says,
-with the times that it says, wherever the encoder was started.
+An encoder writes one fragment a sample; here they are put together to segments that begin and end where the playlist
+says, with the times that it says, wherever the encoder was started.
 """
 
 from __future__ import annotations
@@ -193,8 +193,8 @@ def _box(kind: bytes, *content: bytes) -> bytes:
 def segment_of(number: int, track: int, samples: Sequence[Sample]) -> bytes:
     """A piece of a segment: one fragment that holds these samples; `number` counts the fragments of a track from 1.
 
-    A sample lasts until the next begins. What would be decoded before the beginning is decoded at the beginning, and shown
-    when it should be.
+    A sample lasts until the next begins. What would be decoded before the beginning is decoded at
+    the beginning, and shown when it should be.
     """
     first = max(samples[0].dts, 0)
     rows = bytearray()

@@ -192,7 +192,8 @@ def read_can(said: Iterable[str]) -> Can:
 
 
 def takes(can: Can, box: str, mark: str, *, transfer: str = "sdr") -> bool:
-    """Whether a player takes a stream, called as RFC 6381 does, in a box; one of high dynamic range only where that is said."""
+    """Whether a player takes a stream, called as RFC 6381 does, in a box; one of high
+    dynamic range only where that is said."""
     wanted = grade_of(mark) if mark else None
     if wanted is None:
         return False

@@ -1,4 +1,5 @@
-"""How a file reaches a player: as it is, in another box, or encoded anew; the cheapest that the player can take. Pure."""
+"""How a file reaches a player: as it is, in another box, or encoded anew; the
+cheapest that the player can take. Pure."""
 
 from __future__ import annotations
 

@@ -19,7 +19,8 @@ SEEN_FROM = 0.92
 
 _CLOSING = re.compile(
     r"\b(?:end(?:ing)?|closing|final) ?(?:credits?|titles?)?\b|\bcredits?\b|\boutro\b|abspann|nachspann|"
-    r"g[ée]n[ée]rique(?: de fin)?|cr[ée]ditos|titoli di coda|aftiteling|eftertext|rulletekst|lopputekstit|napisy ko[nń]cowe|титры",
+    r"g[ée]n[ée]rique(?: de fin)?|cr[ée]ditos|titoli di coda|aftiteling|eftertext|rulletekst|lopputekstit"
+    r"|napisy ko[nń]cowe|титры",
     re.IGNORECASE,
 )
 _OPENING = re.compile(
@@ -37,7 +38,8 @@ CLOSING_FROM = 0.7
 
 
 def closing_start(chapters: Sequence[tuple[float, str]], duration_seconds: float) -> float | None:
-    """Where the closing chapter begins; None where none is named so. Chapters are their beginnings and titles, in order."""
+    """Where the closing chapter begins; None where none is named so. Chapters are
+    their beginnings and titles, in order."""
     for start, title in chapters:
         if start >= duration_seconds * CLOSING_FROM and _CLOSING.search(title):
             return start
@@ -71,7 +73,8 @@ def passages_of_chapters(chapters: Sequence[tuple[float, str]], duration_seconds
 def settle_moment(seconds: float, duration_seconds: float, *, closing_seconds: float | None = None) -> Outcome:
     """What becomes of a position: it is kept, the thing is seen, or an older position is left alone.
 
-    All are seconds from the beginning; `closing_seconds` is where the closing chapter begins. A thing without a length is left.
+    All are seconds from the beginning; `closing_seconds` is where the closing chapter
+    begins. A thing without a length is left.
     """
     if not duration_seconds > 0 or not 0 <= seconds < float("inf"):
         return "left"

@@ -1,7 +1,7 @@
 """Texts that a service offers for a film or an episode, the likeliest to fit first, and why. Pure.
 
-What says that a text belongs to this very file (its fingerprint, its length) weighs more than any name; what a service does
-not say counts neither for nor against.
+What says that a text belongs to this very file (its fingerprint, its length) weighs more than any name; what a
+service does not say counts neither for nor against.
 """
 
 from __future__ import annotations

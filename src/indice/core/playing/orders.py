@@ -17,9 +17,11 @@ SEEK_MARGIN_SECONDS = 0.25
 LEAD_SECONDS = 0.3
 """So long before the moment that somebody jumped to are all pictures there."""
 SEEK_REACH_SECONDS = 0.14
-"""ffmpeg looks for a key frame up to so long (3/23 s) before where it was told to, for the sake of pictures out of order."""
+"""ffmpeg looks for a key frame up to so long (3/23 s) before where it was told to,
+for the sake of pictures out of order."""
 THIN_STEP = 6
-"""Of the pictures before that one in so many is made: who jumped waits for them, and sees them only who goes back at once."""
+"""Of the pictures before that one in so many is made: who jumped waits for them, and
+sees them only who goes back at once."""
 _TAIL = (
     *("-map_metadata", "-1", "-map_chapters", "-1", "-sn", "-dn", "-strict", "experimental"),
     *("-avoid_negative_ts", "disabled", "-use_editlist", "0", "-max_muxing_queue_size", "4096", "-flush_packets", "1"),
@@ -81,10 +83,11 @@ def picture_order(
 ) -> Order:
     """How the picture is made from a segment on.
 
-    `words`: the stream of picture subtitles to be drawn into it; `words_since`: what of it is shown where the segment begins
-    has stood since then, and reading begins there. `encoder`: one of the machine, in place of software.
+    `words`: the stream of picture subtitles to be drawn into it; `words_since`: what of it is shown where the segment
+    begins has stood since then, and reading begins there. `encoder`: one of the machine, in place of software.
     `moment`: what somebody waits for in the first segment, in seconds of the file; what lies before it is made thinly.
-    `key`: a key frame before that moment, with which reading may begin: what of the segment lies before it stands still.
+    `key`: a key frame before that moment, with which reading may begin: what of
+    the segment lies before it stands still.
     """
     video = streams.video
     assert video is not None
@@ -114,7 +117,8 @@ def picture_order(
 
 
 def _full_from(moment: float | None, begin: float, frame: float, frames: int) -> int:
-    """From which picture of a segment on all are made; 0 where somebody waits for its beginning, or for nothing in it."""
+    """From which picture of a segment on all are made; 0 where somebody waits
+    for its beginning, or for nothing in it."""
     if moment is None or not begin <= moment < begin + frames * frame:
         return 0
     full = int((moment - LEAD_SECONDS - begin) / frame)

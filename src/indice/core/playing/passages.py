@@ -1,8 +1,9 @@
 """Openings and closings of a season's episodes, found by what all of them sound like. Pure, numeric.
 
-Of each episode's beginning and end a *print* is kept: eight times a second, for each of sixteen bands, whether it holds more
-against its neighbours than a moment before. What two episodes have in common is a stretch in which, at one lag, these signs
-agree; other sound agrees in half of them. An opening is what several neighbours of an episode have in common with it.
+Of each episode's beginning and end a *print* is kept: eight times a second, for each of sixteen bands,
+whether it holds more against its neighbours than a moment before. What two episodes have in common is a
+stretch in which, at one lag, these signs agree; other sound agrees in half of them. An opening is what
+several neighbours of an episode have in common with it.
 """
 
 from __future__ import annotations
@@ -94,7 +95,8 @@ _WRONG = np.array([bin(n).count("1") for n in range(1 << 16)], np.uint8)
 
 
 def common_span(one: Print, other: Print) -> tuple[Span, Span] | None:
-    """The longest stretch that two prints have in common, as it lies in either; None where there is none of some seconds."""
+    """The longest stretch that two prints have in common, as it lies in either;
+    None where there is none of some seconds."""
     least = round(LEAST_SECONDS * STEPS_A_SECOND)
     best: tuple[int, int, int] = (least - 1, 0, 0)
     for lag in range(-(len(other.bits) - least), len(one.bits) - least + 1):

@@ -1,6 +1,7 @@
 """Subtitles that are pictures: since when what is shown at a moment has been told to the player.
 
-Who begins to read in the middle of a film has missed what was told before, and would draw no words until the next ones come.
+Who begins to read in the middle of a film has missed what was told before, and
+would draw no words until the next ones come.
 """
 
 from __future__ import annotations
@@ -29,10 +30,12 @@ class Told(NamedTuple):
 
 
 def shown_since(told: Iterable[Told], codec: str, moment: float) -> float | None:
-    """The moment of the earliest packet that is needed to draw what is shown at `moment`; None when nothing is shown then.
+    """The moment of the earliest packet that is needed to draw what is shown at
+    `moment`; None when nothing is shown then.
 
-    `told`: packets in their order, of about :data:`REACH_SECONDS` before. Of `hdmv_pgs_subtitle` the compositions are read
-    (presentation graphics, US 7,620,297 B2: segment 0x16); others say how long they stand, or are taken to stand for a while.
+    `told`: packets in their order, of about :data:`REACH_SECONDS` before. Of `hdmv_pgs_subtitle` the
+    compositions are read (presentation graphics, US 7,620,297 B2: segment 0x16); others say how long they
+    stand, or are taken to stand for a while.
     """
     before = [one for one in told if moment - REACH_SECONDS <= one.moment <= moment]
     if codec == "hdmv_pgs_subtitle":

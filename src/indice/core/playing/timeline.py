@@ -1,4 +1,5 @@
-"""Where the segments of a track begin and end, known before any of them is made; and the playlists that list them (RFC 8216)."""
+"""Where the segments of a track begin and end, known before any of them is made; and
+the playlists that list them (RFC 8216)."""
 
 from __future__ import annotations
 
@@ -120,7 +121,8 @@ def main_playlist(
     """The multivariant playlist: one variant, and the tracks beside it. Sound alone is the variant itself."""
     lines = ["#EXTM3U", "#EXT-X-VERSION:7", "#EXT-X-INDEPENDENT-SEGMENTS"]
     lines += [
-        f'#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID="sound",{_named(sound)},CHANNELS="{max(sound.channels, 1)}",URI="{sound.address}"'
+        f'#EXT-X-MEDIA:TYPE=AUDIO,GROUP-ID="sound",{_named(sound)},CHANNELS="{max(sound.channels, 1)}",'
+        f'URI="{sound.address}"'
         for sound in sounds
     ]
     lines += [

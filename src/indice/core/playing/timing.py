@@ -1,7 +1,7 @@
 """Times of a text mended: moved, stretched, and fitted to where voices are heard. Pure, numeric.
 
-The fit is a correlation: where a text says that somebody speaks, the sound should be louder than around it. For each ratio
-of two rates of pictures (and none) the correlation over all offsets comes from one Fourier transform.
+The fit is a correlation: where a text says that somebody speaks, the sound should be louder than around it. For each
+ratio of two rates of pictures (and none) the correlation over all offsets comes from one Fourier transform.
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
 """The moment that all see who watch together. Pure.
 
-What is shared is where the film was at a time of the server's clock, and whether it runs. A beginning lies a little ahead, so
-that everybody has heard of it before it comes.
+What is shared is where the film was at a time of the server's clock, and whether it runs. A beginning lies a little
+ahead, so that everybody has heard of it before it comes.
 """
 
 from __future__ import annotations

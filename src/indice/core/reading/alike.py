@@ -1,8 +1,8 @@
 """Names of one folder that differ in nothing but number and title are read by the example of the first.
 
-A well-kept season or album is a row of such names. The first is read in full; of the others only what differs is read.
-Whatever is not of the plainest shape (letters and blanks, no word that could be technical) is left to the full reader, so
-that the outcome is the same, letter by letter; a test compares the two.
+A well-kept season or album is a row of such names. The first is read in full; of the others only what differs is
+read. Whatever is not of the plainest shape (letters and blanks, no word that could be technical) is left to the full
+reader, so that the outcome is the same, letter by letter; a test compares the two.
 """
 
 from __future__ import annotations
@@ -29,7 +29,10 @@ _PLAIN = {
 _TOUCHY = (
     {word.rest[-1] if word.rest else first for first, words in FIRST.items() for word in words}
     | {re.split(r"[\s-]", phrase)[0] for phrase in EXTRA_WORDS}
-    | frozenset(["part", "pt", "cd", "dvd", "disc", "disk", "aka", "vs", "feat", "ft", "featuring", "with", "episode", "folge", "chapter", "book", "volume", "vol", "season", "special", "specials", "mark"])
+    | {
+        "part", "pt", "cd", "dvd", "disc", "disk", "aka", "vs", "feat", "ft", "featuring",
+        "with", "episode", "folge", "chapter", "book", "volume", "vol", "season", "special", "specials", "mark",
+    }
 )  # fmt: skip
 """Words that can be more than a part of a title."""
 
@@ -117,7 +120,8 @@ def is_plain_folder(name: str) -> bool:
 
 _PLAIN_FILM = re.compile(
     rf"(?P<above>(?:[^/]+/)*){_TITLE} \((?P<year>(?:19[3-9]|20[01])[0-9])\)/"
-    r"(?:(?P<own>(?P=title) \((?P=year)\))(?:\.(?:mkv|mp4|avi)|\.(?P<language>en|de|fr|es|it|nl)\.srt)|(?P<role>poster|backdrop)\.jpg)"
+    r"(?:(?P<own>(?P=title) \((?P=year)\))(?:\.(?:mkv|mp4|avi)|\.(?P<language>en|de|fr|es|it|nl)\.srt)"
+    r"|(?P<role>poster|backdrop)\.jpg)"
 )
 _TITLE_RULE = "what stands before the year and the technical words"
 _YEAR_RULE = "year in brackets"

@@ -1,8 +1,8 @@
 """A track's name as columns: artist, album, year, disc, number and title, between separators that repeat.
 
-Every separator that occurs gives a hypothesis; each of its parts is looked at alone. What repeats what the folders say, and
-what is a number or a year, is explained; words that are left are the title. The hypothesis that explains most wins, and
-where nothing is explained none is taken.
+Every separator that occurs gives a hypothesis; each of its parts is looked at alone. What repeats what the folders
+say, and what is a number or a year, is explained; words that are left are the title. The hypothesis that explains
+most wins, and where nothing is explained none is taken.
 """
 
 from __future__ import annotations
@@ -107,7 +107,8 @@ class Columns:
 
 
 def _same(text: str, known: str | None) -> bool:
-    """Whether a part says what a folder says, with or without a bracket at the end of either, or a number at the folder's head."""
+    """Whether a part says what a folder says, with or without a bracket at the end of
+    either, or a number at the folder's head."""
     if known is None:
         return False
     said = _forms(text) | _forms(_YEAR_AHEAD.sub("", text))

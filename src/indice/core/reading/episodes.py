@@ -353,7 +353,8 @@ def _reaches(text: str, match: re.Match[str], begin: int) -> bool:
 
 
 _LEADING_NUMBER = re.compile(
-    r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:(?:[-–&+]|\s[&+]\s)(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])"
+    r"[\s#]*(?P<first>[0-9]{1,4})(?P<letter>[a-d])?(?:\.(?P<half>5))?(?:(?:[-–&+]"
+    r"|\s[&+]\s)(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s._)\]\-–])"
 )
 _NUMBER = r"(?<=[^\W\d_][\s._])(?P<first>[0-9]{2,4})(?P<half>)(?P<last>)(?P<letter>)(?P<proper>v[2-9])?"
 _LAST_NUMBER = re.compile(_NUMBER + r"(?=[\s._-]*$|[\s._]*[\[(])")
@@ -405,7 +406,8 @@ def _is_title_ahead(text: str, begin: int, limit: int, lead: re.Match[str]) -> b
 
 
 def _boxed_number(seen: Scan, begin: int, in_season: int | None) -> _Mark | None:
-    """`[Group][Title][04][1080p]`: everything stands in brackets of its own; in a season's folder it counts that season."""
+    """`[Group][Title][04][1080p]`: everything stands in brackets of its own; in a
+    season's folder it counts that season."""
     outside = re.sub(r"\[[^\]]*\]|\([^)]*\)", "", seen.text[begin:]).strip(" ._-")
     for place, bracket in enumerate(seen.brackets):
         digits = re.fullmatch(r"\s*(?:ep?)?(?P<first>[0-9]{1,3})(?P<proper>v[2-9])?\s*", bracket.inner, re.IGNORECASE)

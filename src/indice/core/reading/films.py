@@ -215,7 +215,8 @@ _DOTTED_LABEL = re.compile(r"(?:^|[\s._])[-–][\s._]+([^\s._].*?)[\s._]*[-–]?
 def _take_version(seen: Scan, work: Work, after: int) -> None:
     """A label of one's own after ` - `, once year and title are known.
 
-    Where dots or underscores stand for spaces, it must follow the year at once: behind technical words it is who made the file.
+    Where dots or underscores stand for spaces, it must follow the year at once: behind
+    technical words it is who made the file.
     """
     if work.year is None:
         return
@@ -234,7 +235,8 @@ def _take_version(seen: Scan, work: Work, after: int) -> None:
 
 
 def _with_words_of_no_fact(seen: Scan, end: int) -> int:
-    """Where a label ends, with the technical words behind it that state nothing: somebody's `rip` is what they call it."""
+    """Where a label ends, with the technical words behind it that state nothing:
+    somebody's `rip` is what they call it."""
     for tech in seen.techs:
         if tech.start >= end and not tech.facts and seen.text[end : tech.start].isspace():
             end = tech.end

@@ -64,7 +64,9 @@ FEATURING = re.compile(
 )
 """Guests; where the word is one that titles use too, only names follow: `(mit Ada Lindt)`, not `(mit Geige)`."""
 EDITION = re.compile(
-    r"[(\[{](?P<words>[^()\[\]{}]*(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|unabridged|abridged|reissue|bonus tracks?|special|limited|legacy|ungekürzt|gekürzt|stereo mix)[^()\[\]{}]*)[)\]}]",
+    r"[(\[{](?P<words>[^()\[\]{}]*(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|unabridged"
+    r"|abridged|reissue|bonus tracks?|special|limited|legacy|ungekürzt|gekürzt"
+    r"|stereo mix)[^()\[\]{}]*)[)\]}]",
     re.IGNORECASE,
 )
 SKIP_EDITION = re.compile(r"^(?:remix|live|demo)", re.IGNORECASE)
@@ -87,11 +89,15 @@ _SECOND_NUMBER = re.compile(
 _OF_ALL = re.compile(r"\s*(?:of|von|de|di|van|av|af|/)\s*[0-9]{1,3}(?=\s*[-–—.)])", re.IGNORECASE)
 """How many there are, behind a track's number: `03 of 12 - Title`."""
 PLACEHOLDER = re.compile(
-    r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title|untitled album|(?:track|titel|audiotrack|audio track|piste|traccia|spur)\s*[0-9]*|artiste inconnu|album inconnu)$",
+    r"^(?:unknown|unknown artist|unknown album|unbekannt(?:er interpret|es album)?|no artist|no title"
+    r"|untitled album|(?:track|titel|audiotrack|audio track|piste|traccia|spur)\s*[0-9]*|artiste inconnu"
+    r"|album inconnu)$",
     re.IGNORECASE,
 )
 KEEPERS = re.compile(
-    r"(?:remix|mix|edit|live|demo|take|acoustic|version|dub|instrumental|reprise|session|intro|outro|interlude|medley|part|pt|vol|op|no|for|in|of|the|from|a cappella|cover|theme|bonus|original|unplugged|alternate|rework|bootleg|extended)",
+    r"(?:remix|mix|edit|live|demo|take|acoustic|version|dub|instrumental|reprise|session|intro|outro"
+    r"|interlude|medley|part|pt|vol|op|no|for|in|of|the|from|a cappella|cover|theme|bonus|original"
+    r"|unplugged|alternate|rework|bootleg|extended)",
     re.IGNORECASE,
 )
 BOOK_PART = re.compile(rf"(?:{alternation('part', least=4)})\s*([0-9]{{1,2}})$")
@@ -100,7 +106,8 @@ BOOK = frozenset(
     {"audiobooks", "audiobook", "hörbücher", "livres audio", "hörspiele", "audiolibros", "audiolibri", "luisterboeken"}
 )
 _RATE = re.compile(
-    r"(?<![0-9])(?P<bits>16|24|32)\s?(?:bit)?\s?[-/_. ]\s?(?P<khz>44(?:\.1)?|48|88(?:\.2)?|96|176(?:\.4)?|192)\s?(?:khz)?(?![0-9])",
+    r"(?<![0-9])(?P<bits>16|24|32)\s?(?:bit)?\s?[-/_. ]\s?(?P<khz>44(?:\.1)?|48|88(?:\.2)?|96|176(?:\.4)?"
+    r"|192)\s?(?:khz)?(?![0-9])",
     re.IGNORECASE,
 )
 _SCENE = re.compile(
@@ -121,7 +128,8 @@ def _scene_of(name: str) -> re.Match[str] | None:
 
 
 _SCENE_ISSUE = re.compile(
-    r"(?<![A-Za-z])(?:[A-Za-z]+_)?(?:REMASTERED|DELUXE(?:_EDITION)?|LIMITED_EDITION|SPECIAL_EDITION|EXPANDED(?:_EDITION)?|REISSUE)"
+    r"(?<![A-Za-z])(?:[A-Za-z]+_)?(?:REMASTERED|DELUXE(?:_EDITION)?|LIMITED_EDITION|SPECIAL_EDITION"
+    r"|EXPANDED(?:_EDITION)?|REISSUE)"
     r"(?![A-Za-z])",
     re.IGNORECASE,
 )
@@ -146,7 +154,8 @@ _NOISE = re.compile(
 )
 """What brackets say of a copy, and not of the music: it leaves titles and albums, and states nothing."""
 _SERIES_IN_BRACKET = re.compile(
-    r"(?<=\S) \s+ [-–—] \s+ (?: \[ (?! (?:19|20)[0-9]{2} \] ) [^\[\]]* [0-9] \s* \] | \( (?! (?:19|20)[0-9]{2} \) ) [^()]* [0-9] \s* \) ) (?= \s+ [-–—] \s )",
+    r"(?<=\S) \s+ [-–—] \s+ (?: \[ (?! (?:19|20)[0-9]{2} \] ) [^\[\]]* [0-9] \s* \] | \( (?! (?:19"
+    r"|20)[0-9]{2} \) ) [^()]* [0-9] \s* \) ) (?= \s+ [-–—] \s )",
     re.VERBOSE,
 )
 """A series and its number between author and book: `Author - [Crown 01] - Book`."""
@@ -158,12 +167,14 @@ _TIMED = re.compile(r"\s*[(\[][^()\[\]]*[0-9][^()\[\]]*[)\]]\s*$")
 
 
 _PARTED = re.compile(r"\s+[-–—]{1,3}\s+|_-_|\.-\.|_{2,}|\s+[·•|~]\s+")
-"""What parts artist, album and title: a dash with room around it, in whatever way it was typed, and what nobody types in words."""
+"""What parts artist, album and title: a dash with room around it, in whatever way it was
+typed, and what nobody types in words."""
 _TIGHT = re.compile(r"-")
 _TIGHT_NAME = re.compile(r"[^\s-]*_[^\s-]*-[^\s-]+|[^\s-]+-[^\s-]*_[^\s-]*")
 """Words with underscores between them, and one dash: `tin_foxes-borrowed_rain`."""
 _LATE_DAY = re.compile(
-    r"(?:\s+[-–—]\s+|[\s_]+)(?P<y>(?:19|20)[0-9]{2})[-.](?P<m>0[1-9]|1[0-2])[-.](?P<d>0[1-9]|[12][0-9]|3[01])(?=\s*$|\s+[-–—]\s)"
+    r"(?:\s+[-–—]\s+|[\s_]+)(?P<y>(?:19|20)[0-9]{2})[-.](?P<m>0[1-9]|1[0-2])[-.](?P<d>0[1-9]|[12][0-9]"
+    r"|3[01])(?=\s*$|\s+[-–—]\s)"
 )
 """The day of a recording at the end of an album's name, or between its parts."""
 _WORDS_BEHIND = re.compile(r"(?:\s*[-–—]\s*|\s+)[^\W\d_][^()\[\]{}]*$")
@@ -174,7 +185,9 @@ _SORTED = re.compile(
 """A number with a dot before an album's name puts it in its place; before a symphony's it counts."""
 _LED = re.compile(r"\s*(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s")
 _BOOK_OF_SERIES = re.compile(
-    r"\s*(?:(?P<book>(?:book|volume|vol\.?|part|band|buch|teil|tome|livre|libro|livro|boek|deel|bok|bog|del|kirja|tom|kniha|книга)\s*[0-9]{1,2}\s*[-–:,.]\s*)|(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s|[0-9]{1,2}\.\s+(?=[^\W\d_])|(?P<plain>[0-9]{1,2}\s+(?=[^\W\d_])))",
+    r"\s*(?:(?P<book>(?:book|volume|vol\.?|part|band|buch|teil|tome|livre|libro|livro|boek|deel|bok|bog"
+    r"|del|kirja|tom|kniha|книга)\s*[0-9]{1,2}\s*[-–:,.]\s*)|(?:[^\W\d_]+\s+)?[0-9]{1,2}\s*[-–]\s"
+    r"|[0-9]{1,2}\.\s+(?=[^\W\d_])|(?P<plain>[0-9]{1,2}\s+(?=[^\W\d_])))",
     re.IGNORECASE,
 )
 """A book's folder with its place in a series: `Customs 2 - The Ferry Tax`, `01. Low Water`, `01 Low Water`."""
@@ -627,12 +640,14 @@ _NO_PERFORMER = frozenset(
     )
 )
 _SCORED = re.compile(
-    r"(?:[(\[]\s*(?:the\s+)?(?:original\s+)?(?:motion\s+picture\s+|film\s+|tv\s+)?(?:soundtrack|score)[^()\[\]]*[)\]]|(?-i:\bO\.?S\.?T\.?|(?<=[\s._-])ost))\s*$",
+    r"(?:[(\[]\s*(?:the\s+)?(?:original\s+)?(?:motion\s+picture\s+|film\s+|tv\s+)?(?:soundtrack"
+    r"|score)[^()\[\]]*[)\]]|(?-i:\bO\.?S\.?T\.?|(?<=[\s._-])ost))\s*$",
     re.IGNORECASE,
 )
 """An album that says that it was written for something: nobody is called so, but somebody may be called `Ost`."""
 _SCORE_WORDS = re.compile(
-    r"(?:the\s+)?(?:(?:original|complete|motion\s+picture|film|tv|series|game)\s+)*(?:soundtrack|score|ost|filmmusik)(?:\s+album)?",
+    r"(?:the\s+)?(?:(?:original|complete|motion\s+picture|film|tv|series|game)\s+)*(?:soundtrack|score|ost"
+    r"|filmmusik)(?:\s+album)?",
     re.IGNORECASE,
 )
 _READ_BY = re.compile(r"[(\[]\s*(?:read|narrated|gelesen|gesprochen|lu|le[ií]do|letto|voorgelezen)\s", re.IGNORECASE)
@@ -787,7 +802,8 @@ def _words(name: str) -> list[str]:
 
 
 def _is_said(order: list[str], name: str, stem: str) -> bool:
-    """Whether a file says its only folder's name and other words in this order, and more behind: `Artist - Folder - 04 - Title`."""
+    """Whether a file says its only folder's name and other words in this order, and more
+    behind: `Artist - Folder - 04 - Title`."""
     found = read_columns(stem, Known(album=name))
     labels = [column.label for column in found.columns] if found is not None else []
     labels = labels[1:] if labels[:1] == ["number"] else labels
@@ -905,7 +921,8 @@ _LOOSE_SHOW = re.compile(
 _RATE_LAST = re.compile(r"(?<=\S)\s*\[(?P<rate>64|96|112|128|160|192|224|256|320)\]$")
 """A rate alone in square brackets behind a title: in round ones it may be the title's own number."""
 _DISC_ASIDE = re.compile(rf" [(\[]((?:{alternation('disc')})[\s._]?[0-9]{{1,2}})[)\]](?= - )", re.IGNORECASE)
-"""A disc in a bracket between album and number stands for a column of its own: `Album (Disc 1) - 02`; as many letters."""
+"""A disc in a bracket between album and number stands for a column of its own:
+`Album (Disc 1) - 02`; as many letters."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -1038,7 +1055,8 @@ _COUNTS_AND_NAMES = re.compile(
 
 
 def _counts_and_names(stem: str, folder: Folder) -> bool:
-    """Whether a file counts and names another than its folder does: `07 - Somebody - Song` of a folder that many share."""
+    """Whether a file counts and names another than its folder does: `07 -
+    Somebody - Song` of a folder that many share."""
     found = _COUNTS_AND_NAMES.match(stem)
     if found is None or _PARTED.search(found["what"]):
         return False
@@ -1054,7 +1072,8 @@ def _is_of_one_case(name: str) -> bool:
 
 
 def _own_columns(reading: Reading, stem: str, at: int, folder_artist: str | None) -> bool:
-    """A name whose parts say again what the folders say, or count: those are no title. False when it is no such name."""
+    """A name whose parts say again what the folders say, or count: those are no
+    title. False when it is no such name."""
     known = Known(
         artist=folder_artist if folder_artist != "Various Artists" else None,
         album=_text_or_none(reading.get("album")),
@@ -1201,7 +1220,8 @@ _EPISODE_BEHIND = re.compile(
 
 
 def _show_again(text: str, show: str) -> int:
-    """Where a podcast's name goes on that begins with the show's, before a day or an episode's number; 0 where it does not."""
+    """Where a podcast's name goes on that begins with the show's, before a day or an
+    episode's number; 0 where it does not."""
     found = re.match(rf"{re.escape(show)}[\s_.:–—-]+(?=\S)", text, re.IGNORECASE) if show else None
     if found is None:
         return 0
@@ -1237,7 +1257,8 @@ def _own_words(reading: Reading, stem: str, at: int, around: _Around) -> None:
 
 
 def _is_only_a_number(reading: Reading, stem: str, at: int, around: _Around) -> bool:
-    """Whether the name says its album or artist again and a number behind: that is the track's, and nothing is a title."""
+    """Whether the name says its album or artist again and a number behind: that
+    is the track's, and nothing is a title."""
     named = _name_and_number(stem)
     if named is None or not _is_only_said_again(named[0], str(reading.get("album") or ""), around.artist or ""):
         return False
@@ -1451,7 +1472,8 @@ _LATE_NUMBER = re.compile(r"(?P<n>[0-9]{1,2})(?:\s+[-–.]\s*|\.\s+)(?=\S)")
 
 
 def _numbered_parts(reading: Reading, told: _Parts, sense: str) -> int | None:
-    """`Artist - Album - 03 - Title`: states what stands before the title, and returns where that begins; None where no part is a number."""
+    """`Artist - Album - 03 - Title`: states what stands before the title, and returns where that
+    begins; None where no part is a number."""
     parts = told.parts
     numbered = next((i for i, part in enumerate(parts[1:-1], 1) if re.fullmatch(r"\s*[0-9]{1,3}\s*", part)), None)
     if numbered is None or "track" in reading.facts:
@@ -1472,7 +1494,8 @@ def _numbered_parts(reading: Reading, told: _Parts, sense: str) -> int | None:
 
 
 def _is_who_plays(name: str, folder_artist: str, told: _Parts) -> bool:
-    """Whether the first part of a name is who plays, as far as the folder's artist says: it, with others, or one of them."""
+    """Whether the first part of a name is who plays, as far as the folder's artist
+    says: it, with others, or one of them."""
     if folder_artist == "Various Artists" or is_same_name(name, folder_artist):
         return True
     known, own = f" {fold(folder_artist)} ", f" {fold(name)} "

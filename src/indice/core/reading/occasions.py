@@ -1,7 +1,7 @@
 """What a folder of photos is: an occasion, or somebody, a device, a place where things wait, a kind of picture.
 
-Every word of the folder leans somewhere, as the data say (`data/leanings.toml`); what a folder is follows from its words,
-its date and what it lies in. Where nothing speaks for an occasion, none is stated.
+Every word of the folder leans somewhere, as the data say (`data/leanings.toml`); what a folder is follows from its
+words, its date and what it lies in. Where nothing speaks for an occasion, none is stated.
 """
 
 from __future__ import annotations
@@ -66,7 +66,8 @@ class Occasion:
     is_below_sort: bool
     """It lies in a folder of a device, or of a kind of picture."""
     is_below_trip: bool = False
-    """It lies in the folder of a trip, a place or a time that has a name, and of no occasion: what is in it are its places."""
+    """It lies in the folder of a trip, a place or a time that has a name, and of no
+    occasion: what is in it are its places."""
 
 
 @cache
@@ -146,8 +147,8 @@ _COMPANY = re.compile(r"(?<=[^\W_])\s+(?:with|mit|avec|con|com|met|med|ile|с)\s
 def is_occasion(text: str, found: Occasion) -> bool:
     """Whether a folder's words, without its date, name an occasion, a trip or a place.
 
-    Words that speak for it win over those that name somebody or a device beside them; where no word speaks for it, the date
-    or the folder above must.
+    Words that speak for it win over those that name somebody or a device beside them; where no word speaks
+    for it, the date or the folder above must.
     """
     company = _COMPANY.search(text)
     if company is not None and leaning_of(company["who"]).of("person", "name"):
@@ -214,6 +215,7 @@ def marks_of_folder(text: str) -> tuple[str, ...]:
 
 
 def is_waiting(text: str) -> bool:
-    """Whether a folder is one where things only wait to be put in order (`New folder (2)`, `unsorted`): no place to stay."""
+    """Whether a folder is one where things only wait to be put in order (`New
+    folder (2)`, `unsorted`): no place to stay."""
     leaning = leaning_of(text)
     return bool(leaning.counts) and leaning.of("waits") == sum(count for _, count in leaning.counts)

@@ -52,7 +52,8 @@ _ORDINAL_EDITION = re.compile(
 )
 _EDITION_BRACE = re.compile(r"^edition-(?P<words>.+)$", re.IGNORECASE)
 _EDITION_WORDS = re.compile(
-    r"(?<![^\W_])(?:[^\W\d_]+['’]?[^\W\d_]*[\s._])?(?:edition|cut|[^\W\d_]*fassung|edición|edizione|edição|utgave|utgåva|udgave|versie)$",
+    r"(?<![^\W_])(?:[^\W\d_]+['’]?[^\W\d_]*[\s._])?(?:edition|cut|[^\W\d_]*fassung|edición|edizione|edição"
+    r"|utgave|utgåva|udgave|versie)$",
     re.IGNORECASE,
 )
 PART_NUMBERS = {
@@ -76,11 +77,14 @@ PART_NUMBERS = {
     "four": 4,
 }
 BARE = re.compile(
-    r"^(?:movie|film|video|feature|main|main feature|full movie|title[\s_]?t?[0-9]*|[0-9]{1,2}|vts[_ ][0-9_ ]+|video_ts|index|disc|disk|(?:cd|disc|disk|dvd|part|pt)[\s._-]?[0-9a-d]|play|file|untitled|[0-9a-f]{12,})$",
+    r"^(?:movie|film|video|feature|main|main feature|full movie|title[\s_]?t?[0-9]*|[0-9]{1,2}"
+    r"|vts[_ ][0-9_ ]+|video_ts|index|disc|disk|(?:cd|disc|disk|dvd|part|pt)[\s._-]?[0-9a-d]|play|file"
+    r"|untitled|[0-9a-f]{12,})$",
     re.IGNORECASE,
 )
 SCRAMBLED = re.compile(
-    r"^(?=[^\W_]*[0-9])(?=[^\W_]*[a-z])[a-z0-9]{10,}$|^(?=[a-z0-9]{7,}$)(?:[a-z]+[0-9]+[a-z]+[0-9]|[0-9]+[a-z]+[0-9]+[a-z])[a-z0-9]*$|^[a-z0-9]+-[a-z0-9]+(?:[0-9]{3,4}|xvid|x264)[a-z]?$",
+    r"^(?=[^\W_]*[0-9])(?=[^\W_]*[a-z])[a-z0-9]{10,}$|^(?=[a-z0-9]{7,}$)(?:[a-z]+[0-9]+[a-z]+[0-9]"
+    r"|[0-9]+[a-z]+[0-9]+[a-z])[a-z0-9]*$|^[a-z0-9]+-[a-z0-9]+(?:[0-9]{3,4}|xvid|x264)[a-z]?$",
     re.IGNORECASE,
 )
 
@@ -177,7 +181,8 @@ def tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:
 
 
 def in_a_label(seen: Scan, tech: Tech) -> bool:
-    """`- Dad's VHS transfer`: an ordinary word with words of no table on both sides, after a dash, is none of the trade."""
+    """`- Dad's VHS transfer`: an ordinary word with words of no table on both
+    sides, after a dash, is none of the trade."""
     if tech.first == 0 or tech.last + 1 >= len(seen.tokens):
         return False
     known = {index for other in seen.techs for index in range(other.first, other.last + 1)}

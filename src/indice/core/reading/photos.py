@@ -17,29 +17,41 @@ __all__ = ["full_day", "is_camera_name", "is_whole_camera_name", "month_of_folde
 
 STAMP = re.compile(
     r"(?<![0-9])(?P<y>(?:18|19|20)[0-9]{2})(?P<s>[-._:]?)(?P<m>0[1-9]|1[0-2])[-._:]?(?P<d>0[1-9]|[12][0-9]|3[01])"
-    r"(?:(?:[\sT_.-]|\s(?:at|um|à|alle|kl\.?|om|в|às|a las)\s|,\s){0,4}(?P<H>[01]?[0-9]|2[0-3])[-._:;hu]?(?P<M>[0-5][0-9])[-._:;m]?(?P<S>[0-5][0-9])(?P<ms>[-.]?[0-9]{3})?(?![0-9])(?:\s?(?P<half>[AP]M)(?![a-z]))?)?(?![0-9])",
+    r"(?:(?:[\sT_.-]|\s(?:at|um|à|alle|kl\.?|om|в|às|a las)\s|,\s){0,4}(?P<H>[01]?[0-9]"
+    r"|2[0-3])[-._:;hu]?(?P<M>[0-5][0-9])[-._:;m]?(?P<S>[0-5][0-9])(?P<ms>[-.]?[0-9]{3})?(?![0-9])(?:\s?(?P<half>[AP]M)(?![a-z]))?)?(?![0-9])",
     re.IGNORECASE,
 )
 DAY_FIRST = re.compile(
-    r"(?<![0-9])(?P<d>0[1-9]|[12][0-9]|3[01])(?P<sep>[._-])(?P<m>0[1-9]|1[0-2])(?P=sep)(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])"
-    r"(?:,?[\s_T.-]{1,3}(?P<H>[01][0-9]|2[0-3])(?P<between>[\s._:-])(?P<M>[0-5][0-9])(?P=between)(?P<S>[0-5][0-9])(?![0-9]))?"
+    r"(?<![0-9])(?P<d>0[1-9]|[12][0-9]|3[01])(?P<sep>[._-])(?P<m>0[1-9]|1[0-2])(?P=sep)(?P<y>(?:18|19"
+    r"|20)[0-9]{2})(?![0-9])"
+    r"(?:,?[\s_T.-]{1,3}(?P<H>[01][0-9]"
+    r"|2[0-3])(?P<between>[\s._:-])(?P<M>[0-5][0-9])(?P=between)(?P<S>[0-5][0-9])(?![0-9]))?"
 )
 EAST_DAY = re.compile(
-    r"(?P<y>(?:18|19|20)[0-9]{2})年\s?(?P<m>[0-9]{1,2})月(?:\s?(?P<d>[0-9]{1,2})日)?|(?P<y2>(?:19|20)[0-9]{2})년\s?(?P<m2>[0-9]{1,2})월(?:\s?(?P<d2>[0-9]{1,2})일)?"
+    r"(?P<y>(?:18|19|20)[0-9]{2})年\s?(?P<m>[0-9]{1,2})月(?:\s?(?P<d>[0-9]{1,2})日)?|(?P<y2>(?:19"
+    r"|20)[0-9]{2})년\s?(?P<m2>[0-9]{1,2})월(?:\s?(?P<d2>[0-9]{1,2})일)?"
 )
 _SPLIT_DAY = re.compile(
-    r"(?<![0-9])(?P<y>20[0-9]{2})_(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])_(?P<H>[01][0-9]|2[0-3])(?P<M>[0-5][0-9])(?P<S>[0-5][0-9])"
+    r"(?<![0-9])(?P<y>20[0-9]{2})_(?P<m>0[1-9]|1[0-2])(?P<d>0[1-9]|[12][0-9]|3[01])_(?P<H>[01][0-9]"
+    r"|2[0-3])(?P<M>[0-5][0-9])(?P<S>[0-5][0-9])"
 )
 MONTHS = months()
 _WORD_DAY = re.compile(
-    r"(?<![^\W_])(?P<d>[0-9]{1,2})\.?(?:st|nd|rd|th)?(?:\s+(?:de\s+)?|[-_.])(?P<name>[^\W\d_]{3,12})\.?,?(?:\s+(?:de\s+)?|[-_.])(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])|(?P<name2>[^\W\d_]{3,12})\s+(?P<d2>[0-9]{1,2})(?:st|nd|rd|th)?,?\s+(?P<y2>(?:19|20)[0-9]{2})(?![0-9])"
+    r"(?<![^\W_])(?P<d>[0-9]{1,2})\.?(?:st|nd|rd|th)?(?:\s+(?:de\s+)?"
+    r"|[-_.])(?P<name>[^\W\d_]{3,12})\.?,?(?:\s+(?:de\s+)?|[-_.])(?P<y>(?:18|19|20)[0-9]{2})(?![0-9])"
+    r"|(?P<name2>[^\W\d_]{3,12})\s+(?P<d2>[0-9]{1,2})(?:st|nd|rd|th)?,?\s+(?P<y2>(?:19"
+    r"|20)[0-9]{2})(?![0-9])"
 )
 _WORD_MONTH = re.compile(
-    r"^(?P<name>[^\W\d_]{3,12})\s+(?P<y>(?:18|19|20)[0-9]{2})$|^(?P<y2>(?:18|19|20)[0-9]{2})\s+(?P<name2>[^\W\d_]{3,12})$"
+    r"^(?P<name>[^\W\d_]{3,12})\s+(?P<y>(?:18|19|20)[0-9]{2})$|^(?P<y2>(?:18|19"
+    r"|20)[0-9]{2})\s+(?P<name2>[^\W\d_]{3,12})$"
 )
 
 CAMERA = re.compile(
-    r"^[\s_]*(?:(?:IMG|_MG|MG|DSC|_DSC|DSCF|_DSF|DSCN|DSC_|SDC|SAM|PICT|P|IMGP|_IGP|DJI|GOPR|GP|GX|GH|GL|GS|MVI|MOV|MOVI|MAH|M2U|CIMG|EOS|KIF|HPIM|PANO|VID|C|STA|STB|STC|PXL|MVIMG|BURST|PTT|AUD|CLIP|XT|L|R|LEICA|YDXJ|YI|INSV|100|101|S|DCP|DCS|A|K|_K|_P|_A|D|FILE|IM|PIC|PHOTO|FH|HDR|NIK|OLY|_R|MLK|SNC|MOL|ZOO|TRIM)[-_]?(?:E)?)(?P<n>[0-9]{3,8})(?=$|[\s_.()\[-]|[A-Z][0-9])",
+    r"^[\s_]*(?:(?:IMG|_MG|MG|DSC|_DSC|DSCF|_DSF|DSCN|DSC_|SDC|SAM|PICT|P|IMGP|_IGP|DJI|GOPR|GP|GX|GH|GL"
+    r"|GS|MVI|MOV|MOVI|MAH|M2U|CIMG|EOS|KIF|HPIM|PANO|VID|C|STA|STB|STC|PXL|MVIMG|BURST|PTT|AUD|CLIP|XT|L"
+    r"|R|LEICA|YDXJ|YI|INSV|100|101|S|DCP|DCS|A|K|_K|_P|_A|D|FILE|IM|PIC|PHOTO|FH|HDR|NIK|OLY|_R|MLK|SNC"
+    r"|MOL|ZOO|TRIM)[-_]?(?:E)?)(?P<n>[0-9]{3,8})(?=$|[\s_.()\[-]|[A-Z][0-9])",
     re.IGNORECASE,
 )
 _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
@@ -52,7 +64,8 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
     (
         re.compile(
-            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative|neg)[\s_-]*(?:[0-9]{1,8}[-_]|\x01+[\s_-]+)?(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
+            r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative"
+            r"|neg)[\s_-]*(?:[0-9]{1,8}[-_]|\x01+[\s_-]+)?(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
             re.I,
         ),
         "scanner's number",
@@ -61,7 +74,9 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
     (re.compile(r"^M2U(?P<n>[0-9]{5})", re.I), "camcorder's number"),
     (
         re.compile(
-            r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM|PANO|VID|YDXJ|DCP|R|L|C|S|D|K|A|STA|STB|STC|IM|PIC|IMAG|IMAGE|PHOTO|BILD|FOTO|FILE|SNC|FH|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[~\x00-]|M[0-9]{2}$)",
+            r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM"
+            r"|PANO|VID|YDXJ|DCP|R|L|C|S|D|K|A|STA|STB|STC|IM|PIC|IMAG|IMAGE|PHOTO|BILD|FOTO|FILE|SNC|FH"
+            r"|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[~\x00-]|M[0-9]{2}$)",
             re.I,
         ),
         "camera's running number",
@@ -102,14 +117,17 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
         "burst",
         re.compile(
-            r"^BURST(?=[_\s0-9])|[\s_.-]{0,3}[(\[]?(?<![^\W_])burst[0-9]{0,3}(?:_cover)?(?![^\W_])[)\]]?(?:_[0-9]{1,3})?|_BURST(?:[0-9]{1,5}(?![0-9]))?(?:_COVER)?",
+            r"^BURST(?=[_\s0-9])"
+            r"|[\s_.-]{0,3}[(\[]?(?<![^\W_])burst[0-9]{0,3}(?:_cover)?(?![^\W_])[)\]]?(?:_[0-9]{1,3})?"
+            r"|_BURST(?:[0-9]{1,5}(?![0-9]))?(?:_COVER)?",
             re.I,
         ),
     ),
     (
         "portrait",
         re.compile(
-            r"^(?:[0-9]+[ls]?)?PORTRAIT(?=_[0-9])|[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.](?:PORTRAIT|BOKEH)(?:-[0-9]+\.ORIGINAL|-COVER)?",
+            r"^(?:[0-9]+[ls]?)?PORTRAIT(?=_[0-9])|[\s_.-]{0,3}(?<![^\W])portrait(?![^\W])|[_.](?:PORTRAIT"
+            r"|BOKEH)(?:-[0-9]+\.ORIGINAL|-COVER)?",
             re.I,
         ),
     ),
@@ -124,7 +142,9 @@ _MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     (
         "screenshot",
         re.compile(
-            r"^(?:screenshots?|screen shot|bildschirmfoto|capture d['’]écran|captura de pantalla|schermata|schermafbeelding|skärmavbild|zrzut ekranu|снимок экрана|スクリーンショット|截屏|截图|스크린샷|captura de tela|captura de ecrã|skjermbilde|skærmbillede)",
+            r"^(?:screenshots?|screen shot|bildschirmfoto|capture d['’]écran|captura de pantalla|schermata"
+            r"|schermafbeelding|skärmavbild|zrzut ekranu|снимок экрана|スクリーンショット|截屏|截图|스크린샷|captura de tela"
+            r"|captura de ecrã|skjermbilde|skærmbillede)",
             re.I,
         ),
     ),
@@ -146,10 +166,13 @@ _PHONE = re.compile(
     r"^(?:IMG|VID|PXL|MVIMG|PANO|BURST|Screenshot|clip|video|movie|trim|signal|photo|image|P|C|DJI)?[-_\s]?$", re.I
 )
 _TAIL_DROP = re.compile(
-    r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|[48][kK]|uhd|UHD|hdr|[a-z]?HDR|HHT|NR|Auto|EFFECTS|Pro|Rich|COLLAGE|ANIMATION|BOKEH|MIX|RAW|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$"
+    r"(?:^|[\s_.-]+)(?:[0-9]{3,4}[pi]|[48][kK]|uhd|UHD|hdr|[a-z]?HDR|HHT|NR|Auto|EFFECTS|Pro|Rich|COLLAGE"
+    r"|ANIMATION|BOKEH|MIX|RAW|[A-Z]|~[0-9]+|LS|TS|COVER|MP)$"
 )
 _MACHINE = re.compile(
-    r"^(?:(?=[^ ]*[0-9])(?=[^ ]*[a-f])[0-9a-f]{10,}|[0-9a-f]{8}(?:[- ][0-9a-f]{4}){3}[- ][0-9a-f]{12}|(?-i:[A-Z]{2,5}(?:[ _-][A-Z]{2,5})*(?:[ _-][0-9]+)+)|(?-i:WIN|[0-9]{3,}[A-Z]{2,5})|[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$",
+    r"^(?:(?=[^ ]*[0-9])(?=[^ ]*[a-f])[0-9a-f]{10,}|[0-9a-f]{8}(?:[- ][0-9a-f]{4}){3}[- ][0-9a-f]{12}"
+    r"|(?-i:[A-Z]{2,5}(?:[ _-][A-Z]{2,5})*(?:[ _-][0-9]+)+)|(?-i:WIN|[0-9]{3,}[A-Z]{2,5})"
+    r"|[0-9]{5}[A-Z]{3}[ _][0-9]{5}|photo|image|picture|img|foto|bild|untitled|received[ _][0-9]+)$",
     re.I,
 )
 _MONTH_YEAR = re.compile(r"[\s,]+(?P<name>[^\W\d_]{3,12})\.?(?:\s*[-–/&]\s*[^\W\d_]{3,12}\.?)?\s+(?:18|19|20)[0-9]{2}$")
@@ -172,7 +195,8 @@ def is_camera_name(stem: str) -> bool:
 
 
 _WHOLE = re.compile(
-    r"^(?:(?:IMG|DSC|_DSC|DSCN|MVI|MOV|GOPR|GX[0-9]{2}|GH[0-9]{2}|DJI|PXL|VID|MAH|P[0-9]{3})[_-]?[0-9]{4,8}(?:[_-]?[0-9]{6,9})?)(?:[\s_-]*(?:\([0-9]\)|- ?copy|edited))?$",
+    r"^(?:(?:IMG|DSC|_DSC|DSCN|MVI|MOV|GOPR|GX[0-9]{2}|GH[0-9]{2}|DJI|PXL|VID|MAH"
+    r"|P[0-9]{3})[_-]?[0-9]{4,8}(?:[_-]?[0-9]{6,9})?)(?:[\s_-]*(?:\([0-9]\)|- ?copy|edited))?$",
     re.IGNORECASE,
 )
 
@@ -361,7 +385,10 @@ _CAMERA_FOLDER = re.compile(
     re.IGNORECASE,
 )
 _YEAR_TEXT = r"(?:18|19|20)[0-9]{2}"
-_DAY_TEXT = rf"(?:{_YEAR_TEXT}[-._]?(?:0[1-9]|1[0-2])[-._]?(?:0[1-9]|[12][0-9]|3[01])|[0-3]?[0-9]\.[01]?[0-9]\.(?:{_YEAR_TEXT})?)"
+_DAY_TEXT = (
+    rf"(?:{_YEAR_TEXT}[-._]?(?:0[1-9]|1[0-2])[-._]?(?:0[1-9]|[12][0-9]|3[01])"
+    rf"|[0-3]?[0-9]\.[01]?[0-9]\.(?:{_YEAR_TEXT})?)"
+)
 _TILL_WORDS = "and | und | et | en | y | e | og | och | i | to | bis | au | al | a | till | do | по"
 """What stands between the first and the last of several days."""
 _TILL = rf"(?: \s* (?: - | – | — | & | \+ ) \s* | \s+ (?: {_TILL_WORDS} ) \s+ )"
@@ -545,14 +572,16 @@ _YEARLESS = re.compile(
     rf"""
     (?: ^ | (?P<open> [(\[] ) | (?<= [^\W\d_] ) [\s,–—-]+ )
     (?:
-        (?P<d> [0-3]?[0-9] ){_NTH} (?P<till> {_TILL} [0-3]?[0-9]{_NTH} )? \s+ (?: (?: of | de | di | d’ | d' ) \s+ )? (?P<m> {_MONTH_WORDS} )
+        (?P<d> [0-3]?[0-9] ){_NTH} (?P<till> {_TILL} [0-3]?[0-9]{_NTH} )?
+            \s+ (?: (?: of | de | di | d’ | d' ) \s+ )? (?P<m> {_MONTH_WORDS} )
       | (?P<m2> {_MONTH_WORDS} )\.? \s+ (?P<d2> [0-3]?[0-9] ){_NTH} (?P<till2> {_TILL} [0-3]?[0-9]{_NTH} )?
     )
     \.? (?(open) [)\]] ) (?= $ | \s*[,–—:-] | \s+ [^\W\d_] )
     """,
     re.VERBOSE | re.IGNORECASE,
 )
-"""A day, or days, of a month in words, of which a folder above says the year: `Lake Orra, 3-5 August`, `Fair (12 May)`."""
+"""A day, or days, of a month in words, of which a folder above says the year:
+`Lake Orra, 3-5 August`, `Fair (12 May)`."""
 _MONTH_LAST = re.compile(r"(?:,\s*|\s+(?P<open>[(\[]))(?P<m>[^\W\d_]{3,12})\.?(?(open)[)\]])$")
 """A month alone, behind words: `Lake Orra, August`."""
 
@@ -576,7 +605,8 @@ def _worded_day(text: str) -> _FolderSays | None:
 
 
 _COUNTED_DAY = re.compile(
-    rf"^(?:{alternation('day')})[\s_]*[0-9]{{1,2}}(?:(?:[\s_]*[-–—:,.][\s_]*|[\s_]+)(?P<words>[(\[]?[^\W\d].*)|[\s_]*)$",
+    rf"^(?:{alternation('day')})[\s_]*[0-9]{{1,2}}(?:(?:[\s_]*[-–—:,.][\s_]*"
+    rf"|[\s_]+)(?P<words>[(\[]?[^\W\d].*)|[\s_]*)$",
     re.IGNORECASE,
 )
 """A day of a trip by its number: `Day 3`, `Tag 2 - Old Town`."""
@@ -626,7 +656,8 @@ def _bare_date(text: str) -> _FolderSays | None:
     if re.fullmatch(_YEAR_TEXT, text):
         return _FolderSays(year=int(text))
     if re.fullmatch(
-        rf"(?:{_YEAR_TEXT}[\s_./-]*)?(?:[QqTt][1-4]|[1-4]\.\s?(?:Quartal|[Tt]rimestre)|(?:KW|W|[Ww]eek|[Ww]oche|[Ss]emaine)[\s_]?[0-9]{{1,2}})"
+        rf"(?:{_YEAR_TEXT}[\s_./-]*)?(?:[QqTt][1-4]|[1-4]\.\s?(?:Quartal|[Tt]rimestre)|(?:KW|W|[Ww]eek|[Ww]oche"
+        rf"|[Ss]emaine)[\s_]?[0-9]{{1,2}})"
         rf"(?:[\s_./-]*{_YEAR_TEXT})?",
         text,
     ):
@@ -655,7 +686,8 @@ _YEAR_AND_MONTH_WORD = re.compile(
 
 
 def _without_year(text: str) -> tuple[str, bool]:
-    """Words without a year, or a month and a year, at their end or a year at their beginning; and whether there was one."""
+    """Words without a year, or a month and a year, at their end or a year at their
+    beginning; and whether there was one."""
     for pattern in (_MONTH_YEAR, _LAST_MONTH_YEAR):
         dated = pattern.search(text)
         if dated and dated["name"].lower() in MONTHS and dated.start():
@@ -689,10 +721,12 @@ _YEARS_LAST = re.compile(
 )
 """A year, or a stretch of years, behind words: `Elba 2014`, `Tapes - 1988 bis 1990`."""
 _GLUED_YEAR = re.compile(
-    rf"(?<=[^\W\d_a-zà-öø-ÿ]){_YEAR_TEXT}$ | (?<=[^\W\d_]{{4}}){_YEAR_TEXT}$ | ^{_YEAR_TEXT}(?=[^\W\d_]{{4}} | [^\W\d_a-zà-öø-ÿ]{{2}})",
+    rf"(?<=[^\W\d_a-zà-öø-ÿ]){_YEAR_TEXT}$ | (?<=[^\W\d_]{{4}}){_YEAR_TEXT}$ "
+    rf"| ^{_YEAR_TEXT}(?=[^\W\d_]{{4}} | [^\W\d_a-zà-öø-ÿ]{{2}})",
     re.VERBOSE | re.IGNORECASE,
 )
-"""A year without a blank between it and the words: `Sommer2019`, `夏休み2016`. Shorter ones may be what a camera writes."""
+"""A year without a blank between it and the words: `Sommer2019`, `夏休み2016`.
+Shorter ones may be what a camera writes."""
 
 
 def _words_of(text: str, start: int, end: int) -> str:
@@ -721,7 +755,8 @@ def _tidied(text: str) -> str:
 
 
 def full_day(text: str) -> tuple[str | None, int, int]:
-    """The first full day that a text states, as `YYYY-MM-DD`, and where it stands; None and what was found where it is none."""
+    """The first full day that a text states, as `YYYY-MM-DD`, and where it stands;
+    None and what was found where it is none."""
     for pattern in (STAMP, DAY_FIRST, EAST_DAY, _WORD_DAY, _SHORT_DOTTED):
         match = pattern.search(text)
         if match is None:

@@ -25,7 +25,8 @@ EXTENSIONS: dict[str, str] = {
     for line in """
     video: mkv mp4 m4v avi mov mpg mpeg wmv webm ts m2ts mts flv divx ogv 3gp vob iso rmvb asf mod tod dv ogm f4v m2v 3g2 mxf lrv
     audio: flac mp3 m4a m4b ogg oga opus wav wma ape aac aif aiff alac wv mka dsf dff ac3 eac3 dts dtshd thd mpc mp2 tta amr spx caf
-    picture: jpg jpeg jpe png webp gif heic heif avif tif tiff bmp dng cr2 cr3 nef arw orf rw2 raf pef srw raw svg jxl tbn nrw x3f rwl
+    picture: jpg jpeg jpe png webp gif heic heif avif tif tiff bmp dng cr2 cr3 nef arw orf rw2 raf pef srw raw svg jxl tbn nrw x3f
+    picture: rwl
     subtitle: srt ass ssa sub idx vtt sup smi ttml dfxp usf
     lyrics: lrc elrc
     playlist: m3u m3u8 pls xspf

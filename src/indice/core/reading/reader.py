@@ -27,7 +27,8 @@ _MUSIC_PLACE = re.compile(
     re.IGNORECASE,
 )
 _PHOTO_PLACE = re.compile(
-    r"^(?:photos?|pictures|pics|fotos?|bilder|images|dcim|camera roll|camera|camera uploads|фото|照片|写真|home videos?|home movies|camcorder|videos?|private)$",
+    r"^(?:photos?|pictures|pics|fotos?|bilder|images|dcim|camera roll|camera|camera uploads|фото|照片|写真"
+    r"|home videos?|home movies|camcorder|videos?|private)$",
     re.IGNORECASE,
 )
 _VIDEO_PLACE = re.compile(
@@ -69,7 +70,8 @@ def _is_short(path: str) -> bool:
 
 
 def _read_other_form(path: str, library: str) -> Reading:
-    """Read the composed form of a path, its overlong names cut, and move the spans back to the letters as they stand."""
+    """Read the composed form of a path, its overlong names cut, and move the
+    spans back to the letters as they stand."""
     pieces: list[str] = []
     starts: list[int] = []
     place = 0

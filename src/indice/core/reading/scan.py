@@ -24,7 +24,8 @@ PLAIN_TOKEN = re.compile(r"(?:hdr10|dd)\+[a-z0-9]*|[a-z0-9]+(?:'[a-z0-9]+)*")
 YEAR = re.compile(r"(?<![^\W_])(?:18[89]|19[0-9]|20[0-9])[0-9](?![^\W_])")
 BRACKET = re.compile(r"\[([^\[\]]*)\]|\(([^()]*)\)|\{([^{}]*)\}")
 ID = re.compile(
-    r"^\s*(?:([a-z][a-z0-9]*[a-z]|[a-z]{2,}(?:-[a-z]+)*)(?:\s+id\s+|[-=:]|id[-=:]\s?)([a-z0-9][\w.-]*)|(tt[0-9]{7,}))\s*$",
+    r"^\s*(?:([a-z][a-z0-9]*[a-z]|[a-z]{2,}(?:-[a-z]+)*)(?:\s+id\s+|[-=:]|id[-=:]\s?)([a-z0-9][\w.-]*)"
+    r"|(tt[0-9]{7,}))\s*$",
     re.IGNORECASE,
 )
 _WIDE = {ord(wide): narrow for wide, narrow in zip("（）【】［］｛｝「」　：，＿－～", "()[][]{}[] :,_-~", strict=True)}
@@ -42,7 +43,8 @@ _HEIGHTS = (
     (0, "360p"),
 )
 _MEASURES = re.compile(
-    r"^(?:(?P<width>[0-9]{3,4})x(?P<height>[0-9]{3,4})|(?P<kbps>[0-9]{2,4})k(?:bps|bit|b)?|(?P<khz>[0-9]{2,3})khz|(?P<bits>8|10|12|16|24)bits?)$"
+    r"^(?:(?P<width>[0-9]{3,4})x(?P<height>[0-9]{3,4})|(?P<kbps>[0-9]{2,4})k(?:bps|bit|b)?"
+    r"|(?P<khz>[0-9]{2,3})khz|(?P<bits>8|10|12|16|24)bits?)$"
 )
 LATEST_YEAR = 2028
 """Two years from now, as the contract counts; raised with each release."""
@@ -138,7 +140,8 @@ _NO_SCHEMES = frozenset(["edition", "cut", "disc", "cd", "vol", "part", "season"
 
 
 def _is_id(scheme: str, value: str) -> bool:
-    """An id's scheme is written in lower-case letters and its value holds a digit; catalogue numbers and editions are none."""
+    """An id's scheme is written in lower-case letters and its value holds a digit;
+    catalogue numbers and editions are none."""
     lowered = scheme.lower()
     if lowered in FIRST or lowered in _NO_SCHEMES or not any(letter.isdigit() for letter in value):
         return False
@@ -178,7 +181,8 @@ def _is_sound(tech: Tech) -> bool:
 
 
 def _follows(word: Word, text: str, tokens: list[tuple[int, int, str]], index: int, *, is_behind_sound: bool) -> bool:
-    """Whether the rest of a word stands behind its first token; `5 1` means channels only behind what says how sound is kept."""
+    """Whether the rest of a word stands behind its first token; `5 1` means channels
+    only behind what says how sound is kept."""
     rest = word.rest
     if not rest:
         return True
@@ -293,7 +297,8 @@ def _all_technical(bracket: Bracket, tokens: list[tuple[int, int, str]], techs: 
 
 
 _ARTICLE = re.compile(
-    r"^(?P<name>.+?),\s+(?P<article>The|An|A|Der|Die|Das|Le|La|Les|L['’]|El|Los|Las|Il|Lo|Gli|I|De|Het|Een|Ein|Eine|Un|Une|O|Os|As)(?P<rest>\s*(?:[-–:(].*)?)$",
+    r"^(?P<name>.+?),\s+(?P<article>The|An|A|Der|Die|Das|Le|La|Les|L['’]|El|Los|Las|Il|Lo|Gli|I|De|Het|Een"
+    r"|Ein|Eine|Un|Une|O|Os|As)(?P<rest>\s*(?:[-–:(].*)?)$",
     re.IGNORECASE,
 )
 _ACRONYM = re.compile(
@@ -356,7 +361,8 @@ def fold(text: str) -> str:
 
 
 def names_of(text: str) -> frozenset[str]:
-    """Somebody's name folded, as it is written and, where it is turned around for sorting (`Varn, Odile`), as it is said."""
+    """Somebody's name folded, as it is written and, where it is turned around for
+    sorting (`Varn, Odile`), as it is said."""
     folded = fold(text)
     last, comma, first = text.partition(", ")
     if not comma or "," in first or not 1 <= len(first.split()) <= 3:

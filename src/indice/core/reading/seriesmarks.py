@@ -26,7 +26,8 @@ _SEP = r"[\s._\-–]*"
 _NUM = r"[0-9]{1,4}"
 _EP = rf"(?P<first>{_NUM})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?"
 _MORE = (
-    r"(?P<more>(?:[\s._]?[-–+&][\s._]?(?:e|ep|s[0-9]{1,2}e)[0-9]{1,4}(?![0-9a-z])|[-–+&][0-9]{1,4}(?![0-9a-z])|(?:[-–+&]|[\s._][+&][\s._])[0-9]{1,2}x[0-9]{1,3}(?![0-9a-z])"
+    r"(?P<more>(?:[\s._]?[-–+&][\s._]?(?:e|ep|s[0-9]{1,2}e)[0-9]{1,4}(?![0-9a-z])"
+    r"|[-–+&][0-9]{1,4}(?![0-9a-z])|(?:[-–+&]|[\s._][+&][\s._])[0-9]{1,2}x[0-9]{1,3}(?![0-9a-z])"
     r"|[\s._-]?(?:e|ep)[0-9]{1,4}(?![0-9])|x[0-9]{1,3}(?![0-9a-z]))*)"
 )
 _B = r"(?<![^\W_])"
@@ -36,7 +37,8 @@ SXXEYY = re.compile(
     rf"{_B}(?:s(?P<season>{_NUM}){_SEP}(?:e|ep|x)|t(?P<season2>[0-9]{{1,2}})[\s._-]?e){_SEP}{_EP}{_MORE}", _F
 )
 NXNN = re.compile(
-    rf"{_B}(?P<season>[0-9]{{1,2}}|(?:19[5-9]|20[0-2])[0-9])x(?P<first>[0-9]{{1,3}})(?:(?P<half>\.5)|(?P<letter>[a-d])(?![a-z0-9]))?{_MORE}(?![0-9a-z])",
+    rf"{_B}(?P<season>[0-9]{{1,2}}|(?:19[5-9]|20[0-2])[0-9])x(?P<first>[0-9]{{1,3}})(?:(?P<half>\.5)"
+    rf"|(?P<letter>[a-d])(?![a-z0-9]))?{_MORE}(?![0-9a-z])",
     _F,
 )
 _LONG_SEASON = alternation("season", least=2)
@@ -73,7 +75,8 @@ EAST_EPISODE = re.compile(
 EAST_SEASON = re.compile(_EAST_SEASON, re.VERBOSE)
 EPISODE_WORD = re.compile(rf"{_B}(?:{_LONG_EPISODE}|e){_SEP}(?:\#|n[º°]\s?)?{_EP}{_MORE}(?![0-9a-z])", _F)
 DOUBLE_WORD = re.compile(
-    rf"{_B}(?:season|s){_SEP}(?P<season>[0-9]{{1,4}}){_B}?(?![0-9a-z])|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd|th)\s+season",
+    rf"{_B}(?:season|s){_SEP}(?P<season>[0-9]{{1,4}}){_B}?(?![0-9a-z])|(?P<season2>[0-9]{{1,2}})(?:st|nd|rd"
+    rf"|th)\s+season",
     _F,
 )
 _ORDINAL = r"(?:\.|ª|º|°|e|er|ème|-?[йяа]|\.?:?[ae])?"
@@ -96,7 +99,8 @@ OF_MANY = re.compile(
 """One of a known number: `Part 2 of 3`, `(3 of 6)`."""
 SPECIAL_MARK = re.compile(rf"{_B}(?:{_SPECIAL}){_SEP}(?P<first>[0-9]{{1,3}})(?![0-9a-z])", _F)
 ABSOLUTE_DASH = re.compile(
-    r"(?:^|[\s_.]+[-–][\s_.]+|[\s_.]\#)(?P<first>[0-9]{1,4})(?:(?P<half>\.5)|(?P<letter>[a-d]))?(?:\s?[-–~]\s?(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s_.\[(-])",
+    r"(?:^|[\s_.]+[-–][\s_.]+|[\s_.]\#)(?P<first>[0-9]{1,4})(?:(?P<half>\.5)"
+    r"|(?P<letter>[a-d]))?(?:\s?[-–~]\s?(?P<last>[0-9]{1,4}))?(?P<proper>v[2-9])?(?=$|[\s_.\[(-])",
     _F,
 )
 DATE = re.compile(
@@ -113,7 +117,8 @@ SEASON_FOLDER = re.compile(
     ^ (?: (?P<title> .*? ) [\s._\-–]+ )?
     (?: (?: (?-x:{_LONG_SEASON}) | s ) {_SEP} (?P<season> [0-9]{{1,4}} )
       | (?P<season2> [0-9]{{1,2}} ) (?: st | nd | rd | th | \. | ª | e | re | er | ème | a )? {_SEP} (?-x:{_LONG_SEASON})
-      | (?: 第 | シーズン | シリーズ ) \s? (?P<season3> [0-9]{{1,3}} | [一二三四五六七八九十]+ ) \s? (?: シーズン | シリーズ | [季期部] )?
+      | (?: 第 | シーズン | シリーズ ) \s? (?P<season3> [0-9]{{1,3}} | [一二三四五六七八九十]+ )
+          \s? (?: シーズン | シリーズ | [季期部] )?
       | 시즌 \s? (?P<season4> [0-9]{{1,3}} )
       | (?: 제 \s? )? (?P<season5> [0-9]{{1,2}} ) (?: 기 | \s? 시즌 )
       | (?: season | series | staffel | saison | temporada | stagione | book | volume ) [\s._-]+

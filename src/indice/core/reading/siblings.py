@@ -50,7 +50,8 @@ def _numbers(reading: Reading) -> list[int]:
 
 
 def _count_by_seasons(episodes: list[Reading]) -> bool:
-    """101, 102, 201 …: every number has three digits, and every hundred begins at 1 and has no hole of more than one."""
+    """101, 102, 201 …: every number has three digits, and every hundred begins
+    at 1 and has no hole of more than one."""
     numbers = sorted({number for reading in episodes for number in _numbers(reading)})
     if len(numbers) < ENOUGH or len(numbers) < len(episodes) * 0.8 or numbers[0] < 101 or numbers[-1] > 999:
         return False

@@ -160,7 +160,8 @@ def _enter_work(place: Place, folder: str, offset: int, *, series: bool) -> None
 
 
 def _episode_of_folder(work: Work, folder: str, place: Place) -> Work | None:
-    """What a folder below a series says of one of its episodes; in a season's folder a number is enough: `03 - The Ice`."""
+    """What a folder below a series says of one of its episodes; in a season's
+    folder a number is enough: `03 - The Ice`."""
     if work.episodes and work.season is not None:
         return work
     if place.season is None:
@@ -173,8 +174,10 @@ def _episode_of_folder(work: Work, folder: str, place: Place) -> Work | None:
 
 _WHOLE_SERIES = re.compile(
     r"[\s._]*[-–:(\[]*[\s._]*(?:(?:the|die|la|l['’]|el|a|o|de)\s+)?"
-    r"(?:mini-?\s?series|limited\s+series|miniserie|complete\s+(?:tv\s+)?(?:series|collection|run|box\s?set|show)|(?:komplette|gesamte)\s+serie"
-    r"|(?:série|serie)\s+(?:complète|completa)|intégrale|complete\s+serie|kompletta\s+serien|komplette\s+serien)[)\]]*$",
+    r"(?:mini-?\s?series|limited\s+series|miniserie|complete\s+(?:tv\s+)?(?:series|collection|run"
+    r"|box\s?set|show)|(?:komplette|gesamte)\s+serie"
+    r"|(?:série|serie)\s+(?:complète|completa)|intégrale|complete\s+serie|kompletta\s+serien"
+    r"|komplette\s+serien)[)\]]*$",
     re.IGNORECASE,
 )
 """Said of a folder that holds all of a series."""
@@ -326,7 +329,8 @@ def _abbreviates(own: str, its: str) -> bool:
 
 
 def _shortens(own: str, its: str) -> bool:
-    """Whether a name is only a short form of the folder's title: its initials, its words run together, or some of them."""
+    """Whether a name is only a short form of the folder's title: its initials,
+    its words run together, or some of them."""
     short, full = without_accents(own).split(), without_accents(its).split()
     if _abbreviates(own, its):
         return True
@@ -370,7 +374,8 @@ def fill_work(
 
 
 def _with_number_of_title(own: Work, above: Work | None) -> Work:
-    """A number that could be a year is title where the folder gives title and year: `Gate 1922`, `1922 Gates` in `… (2010)`."""
+    """A number that could be a year is title where the folder gives title and year:
+    `Gate 1922`, `1922 Gates` in `… (2010)`."""
     if above is None or above.title is None or above.year is None or own.title is None or own.year is None:
         return own
     year, year_start, year_end, _ = own.year
@@ -457,9 +462,11 @@ def _scrambled(title: str, own: Work, above: Work) -> bool:
 
 
 def _is_made_for_release(title: str, above: Work) -> bool:
-    """Whether a name is the group of the folder's release and its title, run together or shortened: `kestrel-saltandiron`.
+    """Whether a name is the group of the folder's release and its title, run
+    together or shortened: `kestrel-saltandiron`.
 
-    Both may be shortened to some of their letters, `kst-slt`; behind the whole name of the group anything in one word is a code.
+    Both may be shortened to some of their letters, `kst-slt`; behind the whole name of
+    the group anything in one word is a code.
     """
     release = above.technical.get("release")
     head, hyphen, rest = title.partition("-")
@@ -491,7 +498,8 @@ _NUMBER_AND_WORDS = re.compile(
 
 
 def _with_number_behind_series(own: Work, above: Work | None) -> Work:
-    """`Show 017 Title`, `Show 1.02 Title` in the folder of a show: what the folder says again is the series, numbers follow."""
+    """`Show 017 Title`, `Show 1.02 Title` in the folder of a show: what the folder
+    says again is the series, numbers follow."""
     if above is None or above.title is None or own.title is None or own.episodes or own.absolute or own.date:
         return own
     _, start, end, _ = own.title
@@ -514,7 +522,8 @@ _MARK_LAST = re.compile(r"[\s._]*[(\[][^()\[\]]*[0-9][^()\[\]]*[)\]][\s._]*$")
 
 
 def _with_title_before_mark(own: Work, place: Place) -> Work:
-    """`Show - Title (S02E05)`, `Title (S02E05)` in the folders of a show: the title stands before the number, not behind it."""
+    """`Show - Title (S02E05)`, `Title (S02E05)` in the folders of a show: the title
+    stands before the number, not behind it."""
     above = place.work
     if above is None or above.title is None or own.title is None or own.subtitle is not None or not own.episodes:
         return own
@@ -845,9 +854,12 @@ _SEASON_ART = re.compile(
 )
 
 
+_ART_WORDS = "|".join(
+    re.escape(word).replace(r"\ ", "[ ._-]") for word in sorted(ARTWORK, key=len, reverse=True) if len(word) > 2
+)
 _ART_TAIL = re.compile(
     rf"""
-    (?: [-._] (?P<joined> {"|".join(sorted((re.escape(w).replace(chr(92) + " ", "[ ._-]") for w in ARTWORK if len(w) > 2), key=len, reverse=True))}
+    (?: [-._] (?P<joined> {_ART_WORDS}
           | clearlogo | clearart | keyart | discart )
       | [ ] (?P<spaced> poster | backdrop | background | clearlogo | logo | banner | landscape | thumb | thumbnail | still | cover
           | front | back | keyart | clearart | discart | booklet )

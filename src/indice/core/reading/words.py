@@ -97,15 +97,20 @@ TABLE: tuple[tuple[str, Any, str, str], ...] = (
         "edition",
         "",
         "",
-        "director's cut,directors cut,director’s cut,director cut,extended,extended cut,extended edition,extended version,"
-        "unrated,unrated cut,theatrical,theatrical cut,theatrical version,theatrical edition,final cut,the final cut,remastered,uncut,restored,uncensored,imax,"
-        "imax edition,open matte,special edition,collector's edition,collectors edition,ultimate edition,ultimate cut,deluxe edition,"
+        "director's cut,directors cut,director’s cut,director cut,extended,extended cut,extended edition,"
+        "extended version,"
+        "unrated,unrated cut,theatrical,theatrical cut,theatrical version,theatrical edition,final cut,the "
+        "final cut,remastered,uncut,restored,uncensored,imax,"
+        "imax edition,open matte,special edition,collector's edition,collectors edition,ultimate edition,"
+        "ultimate cut,deluxe edition,"
         "limited edition,anniversary edition,rogue cut,redux,remaster,4k remaster,fan edit,black and white,unabridged,"
         "dc,workprint,international cut,original cut,producer's cut,alternate cut,alternative cut,assembly cut,tv cut,"
-        "langfassung,kinofassung,version longue,integrale,hybrid cut,digitally remastered,anniversary remaster,restored edition,restored version,"
-        "uncut edition,uncut version,remastered edition,unrated edition,unrated version,unrated director's cut,unrated directors cut,"
-        "extended director's cut,extended directors cut,festival cut,roadshow version,roadshow cut,roadshow edition,long version,short version,"
-        + ",".join(words_for("edition")),
+        "langfassung,kinofassung,version longue,integrale,hybrid cut,digitally remastered,anniversary "
+        "remaster,restored edition,restored version,"
+        "uncut edition,uncut version,remastered edition,unrated edition,unrated version,unrated director's "
+        "cut,unrated directors cut,"
+        "extended director's cut,extended directors cut,festival cut,roadshow version,roadshow cut,roadshow "
+        "edition,long version,short version," + ",".join(words_for("edition")),
     ),
 )
 
@@ -293,7 +298,8 @@ _REGIONS = {word: line.split()[0] for line in _REGION_TABLE.strip().split("\n") 
 
 
 def language_of(word: str) -> str | None:
-    """The tag of a code or a name of a language (`ger` → `de`, `pt-BR`, `Brazilian Portuguese` → `pt-br`), else None."""
+    """The tag of a code or a name of a language (`ger` → `de`, `pt-BR`,
+    `Brazilian Portuguese` → `pt-br`), else None."""
     lowered = word.lower()
     if lowered in LANGUAGES:
         return LANGUAGES[lowered]

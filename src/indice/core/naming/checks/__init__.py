@@ -103,7 +103,8 @@ def find_hits(
 
 
 def settle(hits: Iterable[tuple[str, Hit]], is_taken: Callable[[str], bool]) -> Iterator[Finding]:
-    """Findings in their order. A fix that would land on a name that is taken, by a file or by another fix, is left out."""
+    """Findings in their order. A fix that would land on a name that is taken, by
+    a file or by another fix, is left out."""
     promised: dict[str, str] = {}
     for slug, hit in sorted(hits, key=lambda pair: (_ORDER[pair[0]], pair[1].path)):
         keeps = hit.fix is not None and bool(hit.moves) and _is_free(hit.moves, is_taken, promised)

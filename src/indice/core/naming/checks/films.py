@@ -113,7 +113,8 @@ def year_missing(listing: Listing) -> Iterator[Hit]:
 
 
 def _with_year(listing: Listing, folder: str, items: list[Item], year: int) -> tuple[str | None, tuple[Move, ...]]:
-    """The folder with its year, and its files at their tidy places in it, or only taken along where too little is known."""
+    """The folder with its year, and its files at their tidy places in it, or only
+    taken along where too little is known."""
     dated = [replace(item, known={**item.known, "year": year}) for item in items]
     targets = {listing.tidy(item) for item in dated}
     depth = folder.count("/") + 1
@@ -131,7 +132,8 @@ def _with_year(listing: Listing, folder: str, items: list[Item], year: int) -> t
     title="Folder and file disagree",
     libraries=("movies", "series"),
     severity="problem",
-    why="The folder says one thing, the file another. Software goes by either, so the work shows up twice, or under the wrong name.",
+    why="The folder says one thing, the file another. Software goes by either, so the work shows up twice, "
+    "or under the wrong name.",
     before="Salt Meridian (1994)/Salt Meridian (1995).mkv",
     after="Salt Meridian (1995)/Salt Meridian (1995).mkv",
 )
@@ -195,7 +197,8 @@ def _disagreement(item: Item, folder: str) -> str | None:
     title="Several films in one folder",
     libraries=("movies",),
     severity="problem",
-    why="Software takes the files of a film's folder for versions of one film. All but one of them vanish from its lists.",
+    why="Software takes the files of a film's folder for versions of one film. All but one of them vanish "
+    "from its lists.",
     before="Harbour Glass (1987)/Salt Meridian (1994).mkv",
     after="Salt Meridian (1994)/Salt Meridian (1994).mkv",
 )
@@ -236,7 +239,8 @@ def _rest_words(item: Item) -> frozenset[str]:
     title="Copies that nothing tells apart",
     libraries=("movies",),
     severity="advice",
-    why="Two files of one film: a colour version, a longer cut, or a forgotten copy? Without a label nobody can choose the right one.",
+    why="Two files of one film: a colour version, a longer cut, or a forgotten copy? Without a label nobody "
+    "can choose the right one.",
     before="Harbour Glass (1987)/Harbour Glass (1987).avi beside Harbour Glass (1987).mkv",
     after="Harbour Glass (1987)/Harbour Glass (1987) - from tape.avi",
 )
@@ -281,7 +285,8 @@ def part_missing(listing: Listing) -> Iterator[Hit]:
         facts = item.reading
         name = letters(str(facts.get("series") or facts.get("title") or ""))
         works[
-            film_place(item.folder), item.kind, name, facts.get("season"), tuple(facts.get("episodes") or facts.get("absolute") or ()),
+            film_place(item.folder), item.kind, name, facts.get("season"),
+            tuple(facts.get("episodes") or facts.get("absolute") or ()),
             facts.get("date"), facts.get("edition"), facts.get("version"), facts.get("resolution"),
         ].append(item)  # fmt: skip
     for items in works.values():
@@ -320,7 +325,8 @@ def _is_dotted(stem: str) -> bool:
 
 
 def _clutter_of(item: Item, allowed: frozenset[str]) -> dict[str, object]:
-    """Technical words that an item's own name carries and the convention does not write; those that state nothing too."""
+    """Technical words that an item's own name carries and the convention does
+    not write; those that state nothing too."""
     if item.stem == f"{item.reading.get('title')} ({item.reading.get('year')})":
         return {}
     work = read_work(item.stem, episodes=item.kind == "episode", folder=False)
@@ -338,7 +344,8 @@ def _clutter_of(item: Item, allowed: frozenset[str]) -> dict[str, object]:
     title="Release words in the name",
     libraries=("movies", "series"),
     severity="advice",
-    why="Technical words, groups and dots for spaces hide the title. The files themselves know their picture and sound.",
+    why="Technical words, groups and dots for spaces hide the title. The files themselves know their picture "
+    "and sound.",
     before="harbour.glass.1987.1080p.web.x264-tern.mkv",
     after="Harbour Glass (1987)/Harbour Glass (1987).mkv",
 )

@@ -118,7 +118,8 @@ def is_junk(item: Item, listing: Listing) -> bool:
     slug="junk",
     title="Litter",
     severity="advice",
-    why="System litter, archives and programs are no media. They slow down every walk and confuse software that counts files.",
+    why="System litter, archives and programs are no media. They slow down every walk and confuse software "
+    "that counts files.",
     before="Tidewrack (2004)/Thumbs.db",
 )
 def junk(listing: Listing) -> Iterator[Hit]:
@@ -177,7 +178,8 @@ def file_unreadable(listing: Listing) -> Iterator[Hit]:
     title="Wrong extension",
     severity="problem",
     content=True,
-    why="Players and tools go by the extension. A file of another format is opened with the wrong decoder, or not at all.",
+    why="Players and tools go by the extension. A file of another format is opened with the wrong decoder, "
+    "or not at all.",
     before="Wren Calloway/Tidewrack (2004)/01 - Ebb.mp3, which is FLAC",
     after="Wren Calloway/Tidewrack (2004)/01 - Ebb.flac",
 )
@@ -205,7 +207,8 @@ def folder_empty(listing: Listing) -> Iterator[Hit]:
 
 
 def full_folders(listing: Listing) -> set[str]:
-    """Folders that hold more than litter and unfinished downloads, and all above these; the top one and those outside."""
+    """Folders that hold more than litter and unfinished downloads, and all above
+    these; the top one and those outside."""
     full: set[str] = {"", *listing.outside}
     for item in listing.items:
         if is_unfinished(item.name) or (item.kind == "other" and is_junk(item, listing)):

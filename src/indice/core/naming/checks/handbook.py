@@ -26,4 +26,7 @@ def _section(rule: Check) -> str:
     where = "every library" if len(rule.libraries) == 6 else ", ".join(rule.libraries) + " (and mixed)"
     content = ", content" if rule.content else ""
     example = f"    {rule.before}\n" + (f"    → {rule.after}\n" if rule.after else "")
-    return f"\n## {rule.title} (`{rule.slug}`)\n\n*{rule.severity}{content}; {where}.* {rule.looks_at}\n\n{rule.why}\n\n{example}"
+    return (
+        f"\n## {rule.title} (`{rule.slug}`)\n\n*{rule.severity}{content}; {where}.* "
+        f"{rule.looks_at}\n\n{rule.why}\n\n{example}"
+    )

@@ -188,7 +188,8 @@ def track_twice(listing: Listing) -> Iterator[Hit]:
 
 _FEATURING = re.compile(r"[\s(\[]+(?:feat\.?|ft\.?|featuring)\s.*$", re.IGNORECASE)
 _EDITION = re.compile(
-    r"\s*[(\[][^)\]]*\b(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|version|bonus|reissue|explicit|mono|stereo|disc|cd|disk)\b[^)\]]*[)\]]"
+    r"\s*[(\[][^)\]]*\b(?:edition|remaster(?:ed)?|deluxe|expanded|anniversary|version|bonus|reissue"
+    r"|explicit|mono|stereo|disc|cd|disk)\b[^)\]]*[)\]]"
     r"|\s+-\s+(?:[0-9]{4}\s+)?(?:remaster(?:ed)?|deluxe edition|special edition|expanded edition)(?:\s+[0-9]{4})?$"
     r"|\s*[(\[](?:ep|lp|single)[)\]]|[\s,]+(?:disc|cd|disk)\s*[0-9]+$",
     re.IGNORECASE,

@@ -57,7 +57,8 @@ def _mend_signs(name: str, is_folder: bool) -> str:
     slug="character-unsafe",
     title="Sign that other systems refuse",
     severity="problem",
-    why="Some systems cannot store these signs, or drop blanks and dots at a name's end. The file cannot be copied there, or comes back under another name.",
+    why="Some systems cannot store these signs, or drop blanks and dots at a name's end. The file cannot be "
+    "copied there, or comes back under another name.",
     before="Who Knows? (1994)/Who Knows? (1994).mkv",
     after="Who Knows (1994)/Who Knows (1994).mkv",
 )
@@ -95,7 +96,8 @@ def name_reserved(listing: Listing) -> Iterator[Hit]:
     slug="name-too-long",
     title="Name too long",
     severity="problem",
-    why="Many systems stop at 255 bytes for a name and about 260 characters for a path. Longer ones cannot be copied or opened there.",
+    why="Many systems stop at 255 bytes for a name and about 260 characters for a path. Longer ones cannot "
+    "be copied or opened there.",
     before="a name of 251 letters",
     after="a shorter name",
 )
@@ -143,7 +145,8 @@ def _length_message(path: str) -> str:
     slug="name-encoding",
     title="Letters in another form",
     severity="problem",
-    why="Bytes that are no UTF-8 show as question marks, and letters in decomposed form look right but are not found by search or by other systems.",
+    why="Bytes that are no UTF-8 show as question marks, and letters in decomposed form look right but are "
+    "not found by search or by other systems.",
     before="Étang (1994), with the accent as a letter of its own",
     after="Étang (1994)",
 )
@@ -179,7 +182,8 @@ def _guess(name: str) -> str:
     slug="case-clash",
     title="Names that clash",
     severity="problem",
-    why="On many systems capital and small letters are one. Of two names that differ in nothing else, only one survives a copy.",
+    why="On many systems capital and small letters are one. Of two names that differ in nothing else, only "
+    "one survives a copy.",
     before="Tidewrack (2004)/Cover.jpg beside cover.jpg",
     after="Tidewrack (2004)/Cover.jpg",
 )

@@ -1,7 +1,7 @@
 """Checks of a library in parts, which find what one look at all of it finds: for drives that no memory holds at once.
 
-Units are looked at in any number of listings, and so are the folders of the shell (:mod:`.units`); what is said of folders
-that hold several of them comes from what is counted on the way.
+Units are looked at in any number of listings, and so are the folders of the shell (:mod:`.units`); what is said of
+folders that hold several of them comes from what is counted on the way.
 """
 
 from __future__ import annotations
@@ -60,7 +60,8 @@ def look_at_units(listing: Listing, units: Collection[str], *, off: frozenset[st
 
 
 def look_at_shell(listing: Listing, shell: Collection[str], *, off: frozenset[str] = frozenset()) -> Part:
-    """Look at folders of the shell, of which the listing holds the files that lie right in them, and knows units with films."""
+    """Look at folders of the shell, of which the listing holds the files that lie
+    right in them, and knows units with films."""
     full = full_folders(listing)
     found = (
         (slug, hit) for slug, hit in find_hits(listing, off=off) if slug not in OF_FOLDERS or not hit.path.endswith("/")
@@ -87,7 +88,8 @@ def hits_of_parts(
 ) -> list[tuple[str, Hit]]:
     """All that was found, each once, with what concerns several units.
 
-    `shell` and `units`: all of them; `listing_of` lists the folders of series that lie in two units, with what is below them.
+    `shell` and `units`: all of them; `listing_of` lists the folders of series that
+    lie in two units, with what is below them.
     """
     media, strange = Counter[str](), Counter[str]()
     hits: list[tuple[str, Hit]] = []

@@ -34,7 +34,8 @@ def _pictures(listing: Listing) -> list[Item]:
     after="1962-06 Grandmother.jpg",
 )
 def date_unknown(listing: Listing) -> Iterator[Hit]:
-    """No date in the name, the folder, the picture or its sidecar; a year with a month is a date, a year alone is not."""
+    """No date in the name, the folder, the picture or its sidecar; a year with a
+    month is a date, a year alone is not."""
     hits: dict[str, Hit] = {}
     for item in _pictures(listing):
         if item.reading.get("taken") or item.taken or item.size_bytes == 0 or item.problem:

@@ -88,7 +88,8 @@ def number_unreadable(listing: Listing) -> Iterator[Hit]:
     title="No season folder",
     libraries=_LIBRARIES,
     severity="advice",
-    why="Players and people find a season faster in a folder of its own, and some players miss episodes that lie loose.",
+    why="Players and people find a season faster in a folder of its own, and some players miss episodes that "
+    "lie loose.",
     before="Lantern Street (2011)/Lantern Street - S02E01.mkv",
     after="Lantern Street (2011)/Season 02/Lantern Street - S02E01.mkv",
 )
@@ -216,7 +217,8 @@ def episode_missing(listing: Listing) -> Iterator[Hit]:
         words = ", ".join(map(str, holes[:12])) + (" …" if len(holes) > 12 else "")
         yield Hit(
             f"{folder}/" if folder else "./",
-            f"{'Episode' if len(holes) == 1 else 'Episodes'} {words} of season {season if season is not None else 1} {'is' if len(holes) == 1 else 'are'} not there.",
+            f"{'Episode' if len(holes) == 1 else 'Episodes'} {words} of season "
+            f"{season if season is not None else 1} {'is' if len(holes) == 1 else 'are'} not there.",
             missing=holes,
         )
 
@@ -261,7 +263,8 @@ def _is_told_apart(one: Item, other: Item) -> bool:
     title="Episode twice",
     libraries=_LIBRARIES,
     severity="problem",
-    why="Two files of one number: a forgotten copy, or one of them has the wrong number and another episode is missing.",
+    why="Two files of one number: a forgotten copy, or one of them has the wrong number and another episode "
+    "is missing.",
     before="Lantern Street - S01E02.avi beside Lantern Street - S01E02.mkv",
 )
 def episode_twice(listing: Listing) -> Iterator[Hit]:

@@ -61,9 +61,12 @@ def _belongs(item: Item, videos: list[Item], inner: str) -> bool:
             )
     mains = [video for video in videos if video.kind != "extra"]
     works = {
-        (letters(str(video.reading.get("series") or video.reading.get("title") or video.stem)), str(video.reading.get("episodes") or video.reading.get("date") or video.reading.get("absolute")))
+        (
+            letters(str(video.reading.get("series") or video.reading.get("title") or video.stem)),
+            str(video.reading.get("episodes") or video.reading.get("date") or video.reading.get("absolute")),
+        )
         for video in mains
-    }  # fmt: skip
+    }
     own = str(facts.get("title") or "")
     same = [video for video in mains if own and is_same_title(own, str(video.reading.get("title") or video.stem))]
     if own and same:
@@ -90,7 +93,8 @@ def _names_nothing(item: Item, mains: list[Item]) -> bool:
     title="Stray subtitle",
     libraries=_LIBRARIES,
     severity="problem",
-    why="Players find a subtitle by the name of its video. This one fits no video beside it, so nobody will ever see it.",
+    why="Players find a subtitle by the name of its video. This one fits no video beside it, so nobody will "
+    "ever see it.",
     before="Harbour Glass (1987)/Salt Meridian (1994).en.srt",
     after="Salt Meridian (1994)/Salt Meridian (1994).en.srt",
 )

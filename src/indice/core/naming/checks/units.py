@@ -1,7 +1,7 @@
 """How a library falls apart for its checks: rules look at one unit at a time, but for a few.
 
-A *unit* is a folder that does not only sort, with all that lies below; the folders above, which only sort, are the *shell*,
-and so are those of subtitles and extras that lie right in it.
+A *unit* is a folder that does not only sort, with all that lies below; the folders above, which only sort, are the
+*shell*, and so are those of subtitles and extras that lie right in it.
 """
 
 from __future__ import annotations
@@ -44,12 +44,14 @@ _BESIDE = ("subs", "extra")
 
 @lru_cache(maxsize=1 << 16)
 def is_shell(name: str) -> bool:
-    """Whether a folder below one of the shell belongs to it, too: it only sorts, or holds what goes with the files beside it."""
+    """Whether a folder below one of the shell belongs to it, too: it only sorts, or
+    holds what goes with the files beside it."""
     return is_sorting(name) or folder_role(name) in _BESIDE
 
 
 def with_files_of(directory: str) -> str:
-    """The folder of the shell whose files those in this one go with: `Drama/Subs` holds what goes with the films in `Drama`."""
+    """The folder of the shell whose files those in this one go with: `Drama/Subs`
+    holds what goes with the films in `Drama`."""
     while directory and folder_role(directory.rpartition("/")[2]) in _BESIDE:
         directory = directory.rpartition("/")[0]
     return directory

@@ -52,8 +52,9 @@ _EACH = (
         " or (old.state = 'missing') <> (new.state = 'missing')",
     ),
 )
-"""What is noted for each row that is changed so, and for no other: name, table, what is due, when. Rows of a statement cannot be
-told apart by joining those before with those after: nothing says how many they are, and the join takes for ever."""
+"""What is noted for each row that is changed so, and for no other: name, table, what is due, when.
+Rows of a statement cannot be told apart by joining those before with those after: nothing says how
+many they are, and the join takes for ever."""
 
 
 def upgrade() -> None:

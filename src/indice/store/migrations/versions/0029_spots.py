@@ -34,7 +34,8 @@ def _note(fields: str) -> None:
 def upgrade() -> None:
     op.add_column("entry", sa.Column("spot", sa.BigInteger()))
     op.execute(
-        "create index ix_entry_spot on entry (spot) include (id, kind, library_id, age, limit_age) where spot is not null"
+        "create index ix_entry_spot on entry (spot) include (id, kind, library_id, age, limit_age) where "
+        "spot is not null"
     )
     _note(f"{_FIELDS}, 'town', 'country'")
     op.execute(

@@ -1,4 +1,5 @@
-"""What is due is noted once more each time: one note for several changes was lost where one of them was not yet committed"""
+"""What is due is noted once more each time: one note for several changes was lost
+where one of them was not yet committed"""
 
 from alembic import op
 

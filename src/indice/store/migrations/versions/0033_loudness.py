@@ -1,4 +1,5 @@
-"""Songs say how loud they are and who wrote them, photos through which lens; albums are found by their composers, films by directors"""
+"""Songs say how loud they are and who wrote them, photos through which lens; albums are found
+by their composers, films by directors"""
 
 from alembic import op
 
