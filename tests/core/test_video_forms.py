@@ -44,7 +44,7 @@ _BOXED_AND_SPOKEN: tuple[tuple[str, str, dict[str, Any]], ...] = (
     ("movies", "Kite Harbour (2014)/Subs/Brazilian Portuguese.srt", {**SPOKEN, "language": "pt-br"}),
     ("movies", "Kite Harbour (2014)/Subs/3_Canadian French.srt", {**SPOKEN, "language": "fr-ca"}),
     ("movies", "Kite Harbour (2014)/Subs/Traditional Chinese.srt", {**SPOKEN, "language": "zh-hant"}),
-    ("movies", "Kite Harbour (2014)/Subs/Spanish (Latin America).srt", {**SPOKEN, "language": "es"}),
+    ("movies", "Kite Harbour (2014)/Subs/Spanish (Latin America).srt", {**SPOKEN, "language": "es-419"}),
     ("movies", "Kite Harbour (2014)/Kite Harbour (2014) - Swiss German.srt", {**SPOKEN, "language": "de-ch"}),
     (
         "movies",

@@ -20,7 +20,7 @@ from .parts import (
     take_technical,
     title_of,
 )
-from .scan import Scan, tidy_title
+from .scan import Scan, Tech, tidy_title
 from .seriesmarks import DATE, iso_date
 
 __all__ = ["read_film"]
@@ -46,7 +46,9 @@ def read_film(seen: Scan, work: Work, begin: int) -> None:
         begin, head_end, after, tail = _around_year(seen, work, begin, year)
         if day is not None:
             work.date, work.year = work.year, None
-        before = _run_before(seen, begin, head_end) if year[3] else tail_start(seen, begin + 1, loose=False)
+        before = _run_before(seen, begin, min(year[0], head_end))
+        if not year[3]:
+            before = min(before, tail_start(seen, begin + 1, loose=False))
         if before < min(year[0], head_end):
             head_end = tail = before
     order = _ORDER.match(seen.text, begin, head_end) if year is not None and year[0] > begin else None
@@ -69,13 +71,33 @@ def read_film(seen: Scan, work: Work, begin: int) -> None:
 
 
 def _run_before(seen: Scan, begin: int, end: int) -> int:
-    """Where technical words begin that fill all from there to the year's bracket: `Title 1080p BluRay (2012)`."""
-    start, is_sure = end, False
+    """Where technical words begin that fill all from there to the year: `Title 1080p BluRay (2012)`."""
+    run: list[Tech] = []
+    start = end
     for tech in reversed(seen.techs):
-        if tech.end > end or tech.start <= begin or seen.text[tech.end : start].strip(" ._-"):
+        if tech.end > end or tech.start <= begin or seen.text[tech.end : start].strip(" ._-([{"):
             continue
-        start, is_sure = tech.start, is_sure or tech.strong
-    return start if is_sure else end
+        start = tech.start
+        run.append(tech)
+    return start if _is_surely_technical(seen, run, begin) else end
+
+
+def _is_surely_technical(seen: Scan, run: list[Tech], begin: int) -> bool:
+    """Whether a run of technical words is no end of a title.
+
+    One of them is never a title's, or no title ends in it (`4K`, `HDR`); or several tracks
+    of sound are spoken of (`German.DL`), or all are in capitals, as release names write them.
+    """
+    if not run:
+        return False
+    facts = {fact for tech in run for fact in tech.facts}
+    shown = seen.text[run[-1].start : run[0].end]
+    return (
+        any(tech.strong for tech in run)
+        or any(name in ("resolution", "hdr") for name, _ in facts)
+        or (len({value for name, value in facts if name == "languages"}) > 1)
+        or (seen.dotted and shown.isupper() and len(shown) > 3 and not seen.text[begin : run[-1].start].isupper())
+    )
 
 
 def _find_day(seen: Scan, begin: int) -> _Year | None:
@@ -99,6 +121,9 @@ def _find_year(seen: Scan, begin: int) -> _Year | None:
         return in_brackets[-2]
     if in_brackets:
         return in_brackets[-1]
+    worded = [y for y in seen.years if y[3] and y[0] >= begin and _is_year_with_words(seen, y)]
+    if worded:
+        return worded[-1]
     strong_tail = next((t.start for t in seen.techs if t.strong and t.start > begin), len(text))
     bare = [y for y in seen.years if not y[3] and begin <= y[0] < max(strong_tail, begin + 1)]
     if not bare:
@@ -173,6 +198,27 @@ def _year_bracket(seen: Scan, year: tuple[int, int, int, bool]) -> bool:
     return bracket.technical or not _OF_YEARS.sub("", bracket.inner) or bracket.inner.strip().startswith(str(year[2]))
 
 
+_OF_AN_ISSUE = re.compile(
+    r"restor|remaster|edi[tcz]|cut\b|version|re-?release|re-?issue|fassung|anniversary|transfer|aka\b", re.IGNORECASE
+)
+
+
+def _is_year_with_words(seen: Scan, year: tuple[int, int, int, bool]) -> bool:
+    """Whether a bracket ends in the year, or a part of it does, and none of it speaks of an issue.
+
+    As in `(Ida Holm, 1956)`, `(NO 1956)`, `[Norway 1956, b/w]`.
+    """
+    bracket = next(b for b in seen.brackets if b.start < year[0] < b.end)
+    behind = seen.text[year[1] : bracket.end - 1].lstrip()
+    before = seen.text[bracket.start + 1 : year[0]]
+    return (
+        bracket.start > 0
+        and (not behind or behind[0] in ",;")
+        and (before[-1:].isspace() and any(letter.isalpha() for letter in before))
+        and _OF_AN_ISSUE.search(bracket.inner) is None
+    )
+
+
 def _take_part(seen: Scan, work: Work, after: int, has_year: bool) -> None:
     taken = {tech.start for tech in seen.techs if any(name == "source" for name, _ in tech.facts)}
     match = next((m for m in PART.finditer(seen.text, after if has_year else 0) if m.start() not in taken), None)
@@ -230,6 +276,9 @@ def _take_version(seen: Scan, work: Work, after: int) -> None:
             if not seen.dotted:
                 last = _with_words_of_no_fact(seen, last)
             label = tidy_title(seen.text[first:last], dotted=seen.dotted).strip(" -–")
+            if label.isupper() and label.isalnum() and len(label) > 2 and _follows_technical(seen, after, start):
+                work.technical.setdefault("release", (label, first, last, "group after the last dash"))
+                return
             work.version = (label, first, last, "label after the year")
             return
 
@@ -241,3 +290,14 @@ def _with_words_of_no_fact(seen: Scan, end: int) -> int:
         if tech.start >= end and not tech.facts and seen.text[end : tech.start].isspace():
             end = tech.end
     return end
+
+
+def _follows_technical(seen: Scan, after: int, place: int) -> bool:
+    """Whether several technical words outside of brackets stand right before a place, behind the year."""
+    run = [tech for tech in seen.techs if after <= tech.start and tech.end <= place]
+    return (
+        len(run) > 1
+        and run[-2].last + 1 == run[-1].first
+        and not seen.text[run[-1].end : place].strip()
+        and not any(bracket.start < run[-1].start < bracket.end for bracket in seen.brackets)
+    )

@@ -11,7 +11,7 @@ from .model import Reading, Span
 from .places import ARTWORK, EXTRA_FOLDERS, EXTRA_WORDS, FLAGS, SUBTITLE_FOLDERS, is_sorting
 from .scan import tidy_title, without_accents
 from .seriesmarks import SEASON_FOLDER, SXXEYY, number
-from .words import language_of
+from .words import language_in, language_of
 from .work import Found, Work, folder_role, read_work
 
 __all__ = ["is_series_like", "plain_extras", "read_extra", "read_side_file", "read_video", "season_of_folder"]
@@ -1013,8 +1013,12 @@ def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) ->
     flags: list[str] = []
     spans: list[Span] = []
     in_folder = bool(folders) and folders[-1].strip().lower() in SUBTITLE_FOLDERS
-    base = _without_region(stem) if in_folder else stem
+    base = stem
     while (last := _last_word(base, in_folder=in_folder)) is not None:
+        if in_folder and "language" not in reading.facts and (told := _named_by_language(base)) is not None:
+            reading.put("language", told, (at, at + len(base)), "language in the name")
+            base = ""
+            break
         span = (at + last.start, at + last.start + len(last.word))
         flag = FLAGS.get(last.word.lower()) if last.is_apart else None
         before = base[: last.cut]
@@ -1038,12 +1042,26 @@ def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) ->
     return base
 
 
-def _without_region(stem: str) -> str:
-    """A language without where it is spoken: `Spanish (Latin America)`."""
-    opened = stem.find("(") if stem.endswith(")") else -1
-    if opened > 0 and language_of(stem[:opened].strip()) and stem[opened + 1 : -1].strip().lower() not in FLAGS:
-        return stem[:opened].strip()
-    return stem
+_NAMED_BY_LANGUAGE = re.compile(
+    r"""
+    ^ (?: [0-9]{1,3} [\s._-]+ )?
+    (?: (?P<where> [^\W\d_]+ (?: \s [^\W\d_]+ )? ) [\s._-]+ (?P<code> [^\W\d_]{2,} )
+      | (?P<name> [^\W\d_]+ ) \s* [(\[] (?P<place> [^()\[\]]+ ) [)\]] ) $
+    """,
+    re.VERBOSE,
+)
+
+
+def _named_by_language(base: str) -> str | None:
+    """The tag of a name that is a language and where it is spoken, and nothing
+    else: `Brazilian.por`, `3_Spanish (Latin America)`."""
+    match = _NAMED_BY_LANGUAGE.match(base)
+    if match is None:
+        return None
+    if match["code"]:
+        return language_in(match["where"], match["code"])
+    told = language_in(match["place"], match["name"])
+    return told or (language_of(match["name"]) if match["place"].strip().lower() not in FLAGS else None)
 
 
 def _is_a_language_there(base: str, stem: str, last: _LastWord, in_folder: bool) -> bool:

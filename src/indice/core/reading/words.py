@@ -10,7 +10,7 @@ from typing import Any, NamedTuple
 
 from .vocabulary import words_for
 
-__all__ = ["FIRST", "LANGUAGES", "LANGUAGE_NAMES", "NOTHING", "Word", "language_of"]
+__all__ = ["FIRST", "LANGUAGES", "LANGUAGE_NAMES", "NOTHING", "Word", "language_in", "language_of"]
 
 
 class Word(NamedTuple):
@@ -280,21 +280,40 @@ LANGUAGE_NAMES = frozenset(word for word in LANGUAGES if len(word) > 3)
 
 
 _REGION_TABLE = """
-br brazil brazilian brasil brasileiro brésil brasilien
-ca canada canadian kanada canadien
-mx mexico mexican méxico
-gb british britain
-us american
-ch swiss switzerland schweiz suisse
-at austrian austria österreich
-be belgian flemish
-pt portugal
-es spain españa castilian
-hans simplified 简体
-hant traditional 繁體 繁体
+br: brazil, brazilian, brasil, brasileiro, brésil, brasilien
+ca: canada, canadian, kanada, canadien, québécois
+mx: mexico, mexican, méxico
+gb: british, britain, uk
+us: american, usa
+ch: swiss, switzerland, schweiz, suisse
+at: austrian, austria, österreich
+be: belgian, flemish, belgium
+pt: portugal
+es: spain, españa, castilian
+hans: simplified, 简体
+hant: traditional, 繁體, 繁体
+hk: hong kong
+tw: taiwan, taiwanese
+419: latin american, latin america, latinoamérica, latinoamericano, latam, latin
+home: european, europe, iberian, européen, europeo, europeu
 """
-_REGIONS = {word: line.split()[0] for line in _REGION_TABLE.strip().split("\n") for word in line.split()[1:]}
+_REGIONS = {
+    word.strip(): line.split(":")[0]
+    for line in _REGION_TABLE.strip().split("\n")
+    for word in line.split(":")[1].split(",")
+}
 """Where a language is spoken, or how it is written, in words → what its tag says of that."""
+_AT_HOME = {"pt": "pt", "es": "es", "fr": "fr", "en": "gb", "nl": "nl", "de": "de"}
+"""Where in Europe a language is spoken that is spoken elsewhere, too."""
+
+
+def language_in(where: str, language: str) -> str | None:
+    """The tag of a language as it is spoken somewhere or written somehow
+    (`Brazilian`, `por` → `pt-br`), else None."""
+    main, region = LANGUAGES.get(language.lower()), _REGIONS.get(" ".join(where.lower().split()))
+    if region == "home":
+        region = _AT_HOME.get(main or "")
+    return f"{main}-{region}" if main and region else None
 
 
 def language_of(word: str) -> str | None:
@@ -303,9 +322,9 @@ def language_of(word: str) -> str | None:
     lowered = word.lower()
     if lowered in LANGUAGES:
         return LANGUAGES[lowered]
-    where, blank, name = lowered.partition(" ")
-    if blank and where in _REGIONS and name in LANGUAGE_NAMES:
-        return f"{LANGUAGES[name]}-{_REGIONS[where]}"
+    where, _, name = lowered.rpartition(" ")
+    if name in LANGUAGE_NAMES and (told := language_in(where, name)):
+        return told
     for sign in "-_":
         main, found, region = lowered.partition(sign)
         if found and main in LANGUAGES and len(main) <= 3 and len(region) in (2, 3, 4) and region.isalnum():
