@@ -56,6 +56,7 @@ from . import (
     tokens,
 )
 from .answers import add_headers, pack
+from .description import in_sentences
 from .doors import set_up_doors
 from .errors import set_up_errors
 from .gateway import TrustedProxies, read_networks
@@ -91,6 +92,7 @@ def create_app(settings: Settings | None, database: Database | None) -> APIFlask
     app.before_request(guard)
     app.after_request(pack)
     app.after_request(add_headers)
+    app.spec_processor(in_sentences)
     _pages(app)
     return app
 

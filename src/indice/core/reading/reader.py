@@ -10,11 +10,15 @@ import unicodedata
 from functools import lru_cache
 
 from .alike import read_plain_film
+from .camera_names import is_camera_name, is_whole_camera_name
+from .extras import extra_role, read_extra
 from .model import Reading
 from .music import read_cover, read_track
-from .photos import is_camera_name, is_whole_camera_name, read_photo
+from .photos import read_photo
 from .places import EXTENSIONS, is_sorting
-from .video import artwork_role, extra_role, is_series_like, plain_extras, read_extra, read_side_file, read_video
+from .side_files import artwork_role, read_side_file
+from .video import read_video
+from .video_folders import is_series_like, plain_extras
 from .work import folder_role
 
 __all__ = ["family_of", "read_in_full", "read_path"]

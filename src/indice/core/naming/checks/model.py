@@ -68,7 +68,7 @@ class Check:
     @property
     def looks_at(self) -> str:
         """What the rule looks at, in a sentence."""
-        return (self.find.__doc__ or "").strip()
+        return " ".join((self.find.__doc__ or "").split())
 
 
 ALL = ("movies", "series", "music", "photos", "home-videos", "mixed")

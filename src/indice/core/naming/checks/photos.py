@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Iterator
 from datetime import date
 
-from ...reading.photos import month_of_folders
+from ...reading.photo_folders import month_of_folders
 from ...reading.places import is_sorting
 from ...reading.vocabulary import alternation
 from .model import Hit, Item, Listing, check, shared

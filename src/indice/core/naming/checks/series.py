@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Any
 
 from ...reading.places import is_sorting
-from ...reading.video import season_of_folder
+from ...reading.video_folders import season_of_folder
 from ...reading.work import folder_role
 from ..filmfolders import said_by_folder
 from ..likeness import is_same_title, letters
