@@ -12,7 +12,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from typing import Literal
 
-from rapidfuzz.distance import JaroWinkler
+from rapidfuzz.distance import OSA, JaroWinkler
 from rapidfuzz.fuzz import ratio, token_sort_ratio
 from rapidfuzz.process import cdist
 
@@ -161,6 +161,7 @@ def likeness(one: str, other: str) -> float:
     value = max(
         JaroWinkler.similarity(left, right) * 0.6 + token_sort_ratio(left, right) / 100 * 0.4,
         token_sort_ratio(left, right) / 100,
+        OSA.normalized_similarity(left, right),  # letters or a blank that changed places (`for oCpper`)
     )
     if sorted(re.findall(r"\d+", left)) != sorted(re.findall(r"\d+", right)):
         value *= 0.72
