@@ -2,15 +2,12 @@
 
 from __future__ import annotations
 
-import itertools
 import os
 import shutil
 import tempfile
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 
-import psycopg
 import pytest
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, settings
@@ -22,10 +19,11 @@ from indice.store.database import Database
 from indice.web.app import create_app
 from indice.work.requests import ensure_queue
 
+from .fresh import OWNER, carry_token, made_of, own_settings
+
 # A machine that is busy with something else is no fault of what is tested.
 settings.register_profile("unhurried", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("unhurried")
-_numbers = itertools.count(1)
 os.environ.setdefault("INDICE_STILL_SECONDS", "0")
 """Tests scan what they have just written; those that are about files that grow say so."""
 
@@ -66,40 +64,25 @@ def cluster() -> Iterator[Cluster]:
 @pytest.fixture
 def database(cluster: Cluster) -> Iterator[Database]:
     """A fresh, migrated database."""
-    name = f"test_{os.getpid()}_{next(_numbers)}"
-    server = cluster.url.replace("postgresql+psycopg", "postgresql")
-    with psycopg.connect(server.rsplit("/", 1)[0] + "/postgres", autocommit=True) as link:
-        link.execute(f"create database {name} template indice")
-    made = Database(cluster.url.rsplit("/", 1)[0] + f"/{name}")
-    yield made
-    made.engine.dispose()
+    with made_of(cluster) as made:
+        yield made
 
 
 @pytest.fixture
 def settings(tmp_path: Path) -> Settings:
     """Settings with a data folder of their own."""
-    return replace(Settings.load({"INDICE_HOME": str(tmp_path / "home")}), browse_roots="/", still_seconds=0.0)
+    return own_settings(tmp_path / "home")
 
 
 @pytest.fixture
 def client(settings: Settings, database: Database) -> FlaskClient:
     """A browser that has opened the first page: it has the session's token."""
     settings.home.mkdir(parents=True, exist_ok=True)
-    made = create_app(settings, database).test_client()
-    _carry_token(made)
-    return made
-
-
-def _carry_token(client: FlaskClient) -> None:
-    client.environ_base["HTTP_X_INDICE_TOKEN"] = client.get("/api/status").get_json()["csrf"]
+    return carry_token(create_app(settings, database).test_client())
 
 
 @pytest.fixture
 def owner(client: FlaskClient) -> FlaskClient:
     """The same, signed in as the owner."""
-    assert (
-        client.post("/api/setup", json={"language": "en", "name": "Odile", "password": "tidewrack 9"}).status_code
-        == 200
-    )
-    _carry_token(client)
-    return client
+    assert client.post("/api/setup", json=OWNER).status_code == 200
+    return carry_token(client)
