@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from argon2 import PasswordHasher
 from flask.testing import FlaskClient
 from hypothesis import HealthCheck, settings
 
@@ -16,6 +17,7 @@ from indice.settings import Settings
 from indice.store import tallies
 from indice.store.cluster import Cluster
 from indice.store.database import Database
+from indice.web import session
 from indice.web.app import create_app
 from indice.work.requests import ensure_queue
 
@@ -30,6 +32,8 @@ os.environ.setdefault("INDICE_STILL_SECONDS", "0")
 
 # Nor is that counting took long on it: what changed is counted at once, but in tests about letting it be.
 tallies.SLOW_SECONDS = 1e9
+session.hasher = PasswordHasher(1, 8, 1)
+"""Nobody guesses the passwords of tests."""
 
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
@@ -50,7 +54,7 @@ def cluster() -> Iterator[Cluster]:
     """A private cluster in a folder that the database's own user can reach."""
     home = Path(tempfile.mkdtemp(prefix="indice-test-", dir="/tmp"))
     home.chmod(0o755)
-    made = Cluster(home)
+    made = Cluster(home, is_durable=False)
     made.start()
     template = Database(made.url)
     template.migrate()

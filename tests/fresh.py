@@ -11,6 +11,7 @@ from pathlib import Path
 
 import psycopg
 from flask.testing import FlaskClient
+from psycopg.rows import TupleRow
 
 from indice.settings import Settings
 from indice.store.cluster import Cluster
@@ -22,15 +23,25 @@ _numbers = itertools.count(1)
 
 
 @contextmanager
-def made_of(cluster: Cluster, template: str = "indice") -> Iterator[Database]:
-    """A database that is as the template is, to which nobody may be connected."""
+def made_of(cluster: Cluster, template: str = "indice", *, stays: bool = False) -> Iterator[Database]:
+    """A database that is as the template is, to which nobody may be connected.
+
+    Removed at the end, unless it `stays`: hundreds of them take longer to be deleted in one go than each by itself.
+    """
     name = f"test_{os.getpid()}_{next(_numbers)}"
-    server = cluster.url.replace("postgresql+psycopg", "postgresql")
-    with psycopg.connect(server.rsplit("/", 1)[0] + "/postgres", autocommit=True) as link:
-        link.execute(f"create database {name} template {template}")
+    with _server(cluster) as link:
+        link.execute(f"create database {name} template {template} strategy file_copy")
     made = Database(cluster.url.rsplit("/", 1)[0] + f"/{name}")
     yield made
     made.engine.dispose()
+    if not stays:
+        with _server(cluster) as link:
+            link.execute(f"drop database if exists {name} with (force)")
+
+
+def _server(cluster: Cluster) -> psycopg.Connection[TupleRow]:
+    plain = cluster.url.replace("postgresql+psycopg", "postgresql")
+    return psycopg.connect(plain.rsplit("/", 1)[0] + "/postgres", autocommit=True)
 
 
 def own_settings(home: Path) -> Settings:

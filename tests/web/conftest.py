@@ -88,7 +88,7 @@ def household_made(cluster: Cluster, tmp_path_factory: pytest.TempPathFactory) -
     root, home = place / "libraries", place / "home"
     root.mkdir()
     settings = own_settings(home)
-    with made_of(cluster) as database:
+    with made_of(cluster, stays=True) as database:
         client = carry_token(create_app(settings, database).test_client())
         assert client.post("/api/setup", json=OWNER).status_code == 200
         _fill(database, settings, root)

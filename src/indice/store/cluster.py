@@ -93,8 +93,10 @@ def hand_over(home: Path, account: str) -> str:
 class Cluster:
     """One private PostgreSQL server."""
 
-    def __init__(self, home: Path, networks: str = "", *, account: str | None = None) -> None:
+    def __init__(self, home: Path, networks: str = "", *, account: str | None = None, is_durable: bool = True) -> None:
         self.home = home
+        self.is_durable = is_durable
+        """Whether what was said to be kept outlives the machine's end; tests throw it away anyway."""
         self.networks = _read_networks(networks)
         """From where other machines may reach it; nowhere when there are none."""
         self.account = (account or _owner_of(home) or _SYSTEM) if os.geteuid() == 0 else None
@@ -263,12 +265,22 @@ class Cluster:
             os.chown(self.port_file, pwd.getpwnam(self.account).pw_uid, -1)
         socket_folder = self.folder if len(str(self.folder)) < 80 else Path("/tmp")
         self._let_in()
-        options = (
-            f"-c listen_addresses={'*' if self.networks else '127.0.0.1'} -c port={port} -c "
-            f"unix_socket_directories={socket_folder} -c fsync=on -c synchronous_commit=on "
-            "-c shared_buffers=128MB -c jit=off -c max_connections=80 -c log_min_messages=warning -c "
-            "password_encryption=scram-sha-256 -c max_wal_size=512MB"
-        )
+        safe = "on" if self.is_durable else "off"
+        told = {
+            "listen_addresses": "*" if self.networks else "127.0.0.1",
+            "port": port,
+            "unix_socket_directories": socket_folder,
+            "fsync": safe,
+            "synchronous_commit": safe,
+            "full_page_writes": safe,
+            "shared_buffers": "128MB",
+            "jit": "off",
+            "max_connections": 80,
+            "log_min_messages": "warning",
+            "password_encryption": "scram-sha-256",
+            "max_wal_size": "512MB",
+        }
+        options = " ".join(f"-c {name}={value}" for name, value in told.items())
         log = self.folder / "server.log"
         started = self._run(
             [self.binary("pg_ctl"), "-D", str(self.data), "-l", str(log), "-w", "-t", "30", "-o", options, "start"]

@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from apiflask import APIBlueprint
-from argon2 import PasswordHasher
 from flask import g, request
 
 from ..errors import IndiceError
@@ -32,7 +31,7 @@ from .schemas import (
     PersonOut,
 )
 from .schemas_lists import DeedOut, DeedsOut, DeedsQuery, SeerOut, SeersOut
-from .session import who_asks
+from .session import hash_of, who_asks
 
 __all__ = ["bp"]
 
@@ -68,15 +67,14 @@ def _or_none(body: PersonIn, field: str) -> Any:
 
 
 def _change(body: PersonIn) -> Change:
-    hasher = PasswordHasher()
     return Change(
         name=body.name,
         role=body.role,
         libraries=body.libraries,
         age=_or_none(body, "age"),
         unrated=body.unrated,
-        password_hash=hasher.hash(body.password) if body.password else None,
-        pin_hash=None if body.pin is None else hasher.hash(body.pin) if body.pin else "",
+        password_hash=hash_of(body.password) if body.password else None,
+        pin_hash=None if body.pin is None else hash_of(body.pin) if body.pin else "",
         downloads=body.downloads,
         shares=body.shares,
         tidies=body.tidies,
