@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
 import re
 import signal
@@ -17,6 +18,8 @@ from pathlib import Path
 import pytest
 from selenium import webdriver
 from selenium.webdriver.chrome.service import Service
+
+from indice.demo.household import build_household
 
 from ..playing.zoo import Animal, make
 from .drive import all_done, ask, see
@@ -75,9 +78,22 @@ def running(home: Path, command: str, port: int) -> Iterator[str]:
     assert alive == ""
 
 
+@pytest.fixture(scope="session")
+def household(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """The demo's folders, built once for all who run these tests side by side."""
+    base = tmp_path_factory.getbasetemp()
+    shared = base.parent if "PYTEST_XDIST_WORKER" in os.environ else base
+    made = shared / "household"
+    with open(shared / "household.lock", "w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        build_household(made)
+    return made
+
+
 @pytest.fixture(scope="module")
-def address(home: Path) -> Iterator[str]:
+def address(home: Path, household: Path) -> Iterator[str]:
     """A running demo."""
+    subprocess.run(["cp", "-a", str(household), str(home / "household")], check=True)
     with running(home, "demo", 7860 + own_ports()) as found:
         yield found
 

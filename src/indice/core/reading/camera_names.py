@@ -23,6 +23,7 @@ __all__ = [
     "MONTHS",
     "MONTH_YEAR",
     "PHONE",
+    "SHORT_DAY",
     "SPLIT_DAY",
     "STAMP",
     "TAIL_DROP",
@@ -47,6 +48,15 @@ DAY_FIRST = re.compile(
     r"(?:,?[\s_T.-]{1,3}(?P<H>[01][0-9]"
     r"|2[0-3])(?P<between>[\s._:-])(?P<M>[0-5][0-9])(?P=between)(?P<S>[0-5][0-9])(?![0-9]))?"
 )
+SHORT_DAY = re.compile(
+    r"""
+    (?<![0-9]) (?P<d> 0?[1-9] | [12][0-9] | 3[01] ) (?P<sep> [._-] ) (?P<m> 0?[1-9] | 1[0-2] ) (?P=sep) (?P<y> [0-9]{2} )
+    ,? [\s_T-]{1,3} (?P<H> [01]?[0-9] | 2[0-3] ) (?P<between> [\s._:-] ) (?P<M> [0-5][0-9] )
+    (?P=between) (?P<S> [0-5][0-9] ) (?![0-9])
+    """,
+    re.VERBOSE,
+)
+"""A year of two digits is one where a time follows: `Foto 13.05.17, 10 11 12`."""
 EAST_DAY = re.compile(
     r"(?P<y>(?:18|19|20)[0-9]{2})年\s?(?P<m>[0-9]{1,2})月(?:\s?(?P<d>[0-9]{1,2})日)?|(?P<y2>(?:19"
     r"|20)[0-9]{2})년\s?(?P<m2>[0-9]{1,2})월(?:\s?(?P<d2>[0-9]{1,2})일)?"
@@ -131,7 +141,13 @@ MARKS: tuple[tuple[str, re.Pattern[str]], ...] = (
     ),
     (
         "edited",
-        re.compile(rf"[\s_-]{{0,3}}[(\[]?(?<![^\W_])(?:{alternation('edited')})(?![^\W_])[)\]]?", re.I),
+        re.compile(
+            rf"""
+            [\s_-]{{0,3}} [(\[]? (?<![^\W_]) (?: {alternation("edited")} ) (?![^\W_]) [)\]]?
+            (?: [\s_-]* (?: final | v[0-9] ) (?![^\W_]) )?
+            """,
+            re.IGNORECASE | re.VERBOSE,
+        ),
     ),
     ("panorama", re.compile(r"^PANO(?=[_\s-])|[\s_.-]{0,3}(?<![^\W_])(?:pano|panorama|stitch(?:ed)?)(?![^\W_])", re.I)),
     (
@@ -249,7 +265,7 @@ def moment_of(match: re.Match[str]) -> str | None:
     year, month, day = (groups.get(k) or groups.get(f"{k}2") for k in ("y", "m", "d"))
     if not day or not month or not year:
         return None
-    date = day_of(int(year), int(month), int(day))
+    date = day_of(int(year) + (2000 if len(year) == 2 else 0), int(month), int(day))
     if date is None or groups.get("H") is None:
         return date
     hour = int(groups["H"])

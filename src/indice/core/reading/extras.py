@@ -55,7 +55,14 @@ def _role_word(word: str) -> str | None:
 
 
 _SAMPLE_FIRST = re.compile(r"sample[-_.](?=\S)", re.IGNORECASE)
-_CREDITLESS = re.compile(r"(?:(?<=[\s._\]-])|^)NC[\s_-]?(?:OP|ED)[0-9]{0,2}[a-z]?(?![^\W_])", re.IGNORECASE)
+_CREDITLESS = re.compile(
+    r"""
+    (?: (?: (?<= [\s._\]-] ) | ^ ) NC [\s_-]? (?: OP | ED )
+      | (?: (?<= [-\]] \s ) | ^ ) (?: creditless | textless | clean ) [\s._-]* (?: opening | ending | OP | ED ) [\s._-]? )
+    [0-9]{0,2} [a-z]? (?![^\W_])
+    """,
+    re.IGNORECASE | re.VERBOSE,
+)
 """Opening and ending without credits."""
 
 
@@ -63,7 +70,7 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     """The role of an extra, or None when the file is the work itself."""
     if _SAMPLE_FIRST.match(stem):
         return "sample"
-    if "nc" in stem.lower() and _CREDITLESS.search(stem):
+    if _CREDITLESS.search(stem):
         return "theme"
     if series and (mark := SXXEYY.search(stem)) and not int(mark["season"] or mark["season2"] or 1):
         folders = []  # a special that counts itself is an episode, wherever it lies

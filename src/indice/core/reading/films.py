@@ -176,14 +176,15 @@ def _before_brackets(seen: Scan, begin: int, head_end: int, has_year: bool) -> i
 def _edition_in_head(seen: Scan, work: Work, begin: int, head_end: int) -> int:
     """`Title - Special Edition (1990)`: a cut of several words that ends the title is none of it.
 
-    Nor is a single one in capitals, as release names write it (`Title.EXTENDED.2018.1080p`).
+    Nor is a single one behind a dash, or in capitals, as release names write it (`Title.EXTENDED.2018.1080p`).
     """
     for tech in seen.techs:
         if tech.start <= begin or not tech.facts or tech.facts[0][0] != "edition":
             continue
         words = seen.text[tech.start : tech.end]
         loud = words.isupper() and seen.dotted and not seen.text[begin : tech.start].isupper()
-        if tech.last == tech.first and not loud:
+        is_apart = seen.text[: tech.start].endswith((" - ", " – "))
+        if tech.last == tech.first and not loud and not is_apart:
             continue
         if tech.end <= head_end and not seen.text[tech.end : head_end].strip(" ._-([:"):
             shown = tidy_title(seen.text[tech.start : tech.end], dotted=seen.dotted)

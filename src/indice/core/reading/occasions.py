@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib import resources
 
-from .vocabulary import words_for
+from .vocabulary import alternation, words_for
 
 __all__ = [
     "SPEAKS_AGAINST",
@@ -39,6 +39,8 @@ _ORDINAL = re.compile(r"[0-9]{1,3}(?:st|nd|rd|th|e|er|ème|º|ª|os|o|a|esimo|:e
 _ASIDE = re.compile(r"\s*[(\[][^()\[\]]*[)\]]\s*$")
 """What a bracket at the end adds is not what the folder is: `Kite day (Jonas' camera)`."""
 _COUNTED = re.compile(r"[^\W\d_]+[\s_#-]*[0-9]{1,3}$")
+_ONE_OF_MANY = re.compile(rf"(?:{alternation('container')})[\s_#.-]*(?:n[or]\.?\s*)?[0-9]{{1,3}}$", re.IGNORECASE)
+"""What pictures on paper or film were kept in, by its number."""
 LONGEST_PHRASE = 3
 
 
@@ -164,6 +166,8 @@ def is_occasion(text: str, found: Occasion) -> bool:
         return False
     if leaning.of("name") and not (leaning.of("unknown", "ordinal") or speaks or found.is_dated):
         return False  # somebody's own folder
+    if _ONE_OF_MANY.match(text):
+        return False
     if not speaks and not found.is_dated and (_COUNTED.match(text) or (len(text) < 3 and text.isupper())):
         return False  # one of many boxes, rolls, reels; an abbreviation
     if (speaks or (found.is_dated and unknown)) and against == leaning.of("waits") and _is_told_apart(text):

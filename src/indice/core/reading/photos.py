@@ -18,6 +18,7 @@ from .camera_names import (
     MARKS,
     MESSENGER_DAY,
     PHONE,
+    SHORT_DAY,
     SPLIT_DAY,
     STAMP,
     TAIL_DROP,
@@ -75,7 +76,8 @@ def _own_marks(reading: Reading, stem: str, at: int, kind: str) -> str:
 
 
 def _own_stamp(reading: Reading, stem: str, rest: str, at: int) -> str:
-    match = SPLIT_DAY.search(rest) or STAMP.search(rest) or DAY_FIRST.search(rest) or EAST_DAY.search(rest)
+    match = SPLIT_DAY.search(rest) or STAMP.search(rest) or DAY_FIRST.search(rest) or SHORT_DAY.search(rest)
+    match = match or EAST_DAY.search(rest)
     if match is None:
         return rest
     if CAMERA_DIGITS.match(stem):

@@ -10,6 +10,7 @@ import re
 import unicodedata
 from dataclasses import dataclass, field
 from functools import lru_cache
+from itertools import pairwise
 from typing import Any, NamedTuple
 
 from .words import FIRST, Word, language_of
@@ -274,8 +275,11 @@ def _with_spoken(bracket: Bracket, text: str, tokens: list[tuple[int, int, str]]
     """The technical words, and the languages of a bracket that holds nothing but their codes: `[DE]`, `[FR+EN]`."""
     inside = [place for place, one in enumerate(tokens) if bracket.start < one[0] and one[1] < bracket.end]
     codes = [text[tokens[place][0] : tokens[place][1]] for place in inside]
-    if not codes or not all(len(code) == 2 and code.isupper() and language_of(code.lower()) for code in codes):
+    if not codes or not all(len(code) == 2 and code.isascii() and language_of(code.lower()) for code in codes):
         return techs
+    between = [text[tokens[one][1] : tokens[other][0]].strip() for one, other in pairwise(inside)]
+    if not all(code.isupper() for code in codes) and (not between or not all(between)):
+        return techs  # `(it is)` is no list of languages, `[it-de]` is
     if len(codes) == 1 and codes[0].lower() in _ALSO_OTHERS:
         return techs
     spoken = [
