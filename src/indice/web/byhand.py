@@ -16,7 +16,8 @@ from ..store.models import Artwork, File
 from ..store.pictures import choose_artwork, choose_frame, choose_uploaded
 from .common import begin, entry_at, settings
 from .media import frame_at
-from .schemas import Changed, Done, FactIn, FrameIn, ManyFactsIn
+from .schemas import Changed, Done
+from .schemas_shelves import FactIn, FrameIn, ManyFactsIn
 
 __all__ = ["bp", "written_fields"]
 

@@ -14,7 +14,7 @@ from ..store.models import Entry
 from ..store.named import Named, named_like
 from .common import begin, cards_of, picture_out, placed_cards_of, viewer
 from .missing import set_lacks
-from .schemas import FoundNameOut, FoundOut, RoleOut, SearchQuery, WithOut, WithQuery
+from .schemas_shelves import FoundNameOut, FoundOut, RoleOut, SearchQuery, WithOut, WithQuery
 
 __all__ = ["bp"]
 

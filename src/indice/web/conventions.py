@@ -31,13 +31,13 @@ from ..store.found import find
 from ..store.models import Library
 from ..work.checks import check_library
 from .common import begin, database
-from .schemas import (
+from .schemas import Done
+from .schemas_names import (
     CheckLoudness,
     ConventionBody,
     ConventionOut,
     ConventionsOut,
     ConventionText,
-    Done,
     NamingIn,
     PreviewError,
     PreviewIn,

@@ -12,7 +12,8 @@ from ..store.jobs import announce, find_active
 from ..work.duplicates import to_the_bin
 from ..work.requests import Queue, request_look_for_duplicates
 from .common import begin, cards_of, database
-from .schemas import BinIn, BinOut, Done, JobRef, Picture, TwinFile, TwinKind, TwinOut, TwinsIn, TwinsOut
+from .schemas import Done, JobRef, Picture
+from .schemas_names import BinIn, BinOut, TwinFile, TwinKind, TwinOut, TwinsIn, TwinsOut
 
 __all__ = ["bp"]
 

@@ -15,7 +15,7 @@ from ..store.libraries import all_folders, library_names
 from ..store.models import Library
 from ..store.tallies import tree_level
 from .common import begin, file_out
-from .schemas import (
+from .schemas_names import (
     FilesOut,
     FilesQuery,
     TreeNode,

@@ -18,17 +18,8 @@ from ..store.plans import excuse
 from ..store.viewer import keeps
 from ..work.checks import check_library
 from .common import begin, begin_for_all, database, viewer
-from .schemas import (
-    CheckOut,
-    Done,
-    ExcuseOut,
-    ExcusesOut,
-    FindingMove,
-    FindingOut,
-    FindingsOut,
-    FindingsQuery,
-    SafeOut,
-)
+from .schemas import Done
+from .schemas_names import CheckOut, ExcuseOut, ExcusesOut, FindingMove, FindingOut, FindingsOut, FindingsQuery, SafeOut
 
 __all__ = ["bp"]
 

@@ -17,7 +17,8 @@ from ..work.intake import file_arrival
 from ..work.requests import Queue, request_job
 from .common import begin, database, settings
 from .libraries import allowed
-from .schemas import ArrivalOut, Done, IntakeIn, IntakeOut, IntakesOut, JobRef, PlanMove
+from .schemas import Done, JobRef
+from .schemas_names import ArrivalOut, IntakeIn, IntakeOut, IntakesOut, PlanMove
 
 __all__ = ["bp"]
 

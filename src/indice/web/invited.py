@@ -13,7 +13,8 @@ from ..store.jobs import announce
 from ..store.models import Invitation
 from ..store.people import note_wrong
 from .common import begin_for_all
-from .schemas import Done, InvitedIn, InvitedOut
+from .schemas import Done
+from .schemas_people import InvitedIn, InvitedOut
 from .session import enter, hasher, patiently
 
 __all__ = ["bp"]

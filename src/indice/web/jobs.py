@@ -9,7 +9,8 @@ from ..store.jobs import job_lines, recent_jobs, want_stop
 from ..store.machines import is_silent, machines_now
 from ..store.models import Job, JobLine
 from .common import begin, job_out, viewer
-from .schemas import Done, JobLineOut, JobsOut, LogOut, MachineOut, MachinesOut
+from .schemas import Done, JobLineOut
+from .schemas_house import JobsOut, LogOut, MachineOut, MachinesOut
 
 __all__ = ["bp", "line_out"]
 

@@ -19,15 +19,13 @@ from ..store.tallies import library_states
 from ..store.viewer import keeps
 from ..work.requests import Queue, request_job
 from .common import begin, database, iso, settings, viewer
-from .schemas import (
+from .schemas import Done, JobRef, Kind
+from .schemas_libraries import (
     Browsed,
     BrowsedFolder,
     BrowseQuery,
-    Done,
     FolderOut,
     FolderPreview,
-    JobRef,
-    Kind,
     LibrariesOut,
     LibraryEdit,
     LibraryIn,

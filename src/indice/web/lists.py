@@ -29,7 +29,7 @@ from ..store.playlists import (
     resolve_paths,
 )
 from .common import begin, cards_of, placed_cards_of, viewer
-from .schemas import Changed, Done, EntryCard, ShelfQuery
+from .schemas import Changed, Done, EntryCard
 from .schemas_lists import (
     PlaceOut,
     PlacesGone,
@@ -45,6 +45,7 @@ from .schemas_lists import (
     PlaylistsOut,
     Rule,
 )
+from .schemas_shelves import ShelfQuery
 from .shelves import wanted_from
 
 __all__ = ["bp", "page_of"]

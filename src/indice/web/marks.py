@@ -16,7 +16,8 @@ from ..store.marks import going_on, marked_rows, note_position, set_marks
 from ..store.models import now
 from ..store.playings import closing_of
 from .common import begin, cards_of, entry_at, placed_cards_of, viewer
-from .schemas import Changed, FrontOut, FrontRow, GoingOn, MarksIn, MarksQuery, PositionIn, PositionOut
+from .schemas import Changed
+from .schemas_shelves import FrontOut, FrontRow, GoingOn, MarksIn, MarksQuery, PositionIn, PositionOut
 
 __all__ = ["bp"]
 

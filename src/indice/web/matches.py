@@ -36,21 +36,21 @@ from ..work.decisions import keep_name, take_back, take_candidates
 from ..work.match import candidate_rows, client_for, evidence_of, look_at, search
 from ..work.progress import Progress
 from .common import begin, cards_of, database, entry_at, file_out, picture_out, settings
-from .schemas import (
+from .schemas import Done
+from .schemas_matching import (
     AgainOut,
     ApartOut,
     CandidateOut,
     ChoicesIn,
-    Done,
     MatchesOut,
     MatchesQuery,
     MatchOut,
     ScorePart,
-    SearchQuery,
     SuggestedOut,
     TakeIn,
     WordsIn,
 )
+from .schemas_shelves import SearchQuery
 
 __all__ = ["bp"]
 

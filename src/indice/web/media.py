@@ -24,7 +24,7 @@ from ..store.models import File
 from ..work.playback import path_below
 from ..work.sheets import Sheets
 from .common import begin, settings, viewer
-from .schemas import ContentQuery, FrameQuery, SheetOut
+from .schemas_playing import ContentQuery, FrameQuery, SheetOut
 
 __all__ = ["bp", "frame_at"]
 

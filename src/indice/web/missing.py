@@ -16,7 +16,8 @@ from ..store.film_sets import lacking_beside
 from ..store.lacking import COLUMNS, Lacking, lacking_page, lines_of
 from ..store.models import Entry
 from .common import begin, viewer
-from .schemas import LackingOut, LackOut, MissingOut, MissingQuery
+from .schemas import LackOut
+from .schemas_names import LackingOut, MissingOut, MissingQuery
 
 __all__ = ["bp", "lacks_out", "set_lacks"]
 

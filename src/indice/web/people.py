@@ -17,8 +17,9 @@ from ..store.invitations import invitations, make_invitation, take_invitation_ba
 from ..store.jobs import announce
 from ..store.models import Person
 from .common import begin, entry_at, iso
-from .schemas import (
-    Done,
+from .schemas import Done
+from .schemas_lists import DeedOut, DeedsOut, DeedsQuery, SeerOut, SeersOut
+from .schemas_people import (
     InvitationIn,
     InvitationMade,
     InvitationOut,
@@ -30,7 +31,6 @@ from .schemas import (
     PersonIn,
     PersonOut,
 )
-from .schemas_lists import DeedOut, DeedsOut, DeedsQuery, SeerOut, SeersOut
 from .session import hash_of, who_asks
 
 __all__ = ["bp"]

@@ -18,7 +18,8 @@ from ..work.requests import Queue, request_plan
 from ..work.tidy import Wish, draft_plan
 from ..work.write_back import draft_writing
 from .common import begin_for_all, database, iso, settings
-from .schemas import JobRef, PlanConflict, PlanIn, PlanLeft, PlanMove, PlanOut, PlansOut, UndoIn, WritingIn
+from .schemas import JobRef
+from .schemas_names import PlanConflict, PlanIn, PlanLeft, PlanMove, PlanOut, PlansOut, UndoIn, WritingIn
 
 __all__ = ["bp"]
 

@@ -36,13 +36,12 @@ from ..work.playback import Asked as AskedOf
 from ..work.playing_plan import Plan, PlannedText
 from .common import base, begin, begin_for_all, cards_of, database, entry_at, language, settings, viewer
 from .gateway import is_away
-from .schemas import (
+from .schemas import Done, Picture
+from .schemas_playing import (
     ChapterOut,
-    Done,
     LoudnessOut,
     PartOut,
     PassageOut,
-    Picture,
     PlaybackIn,
     PlaybackOut,
     PlayingOut,

@@ -6,7 +6,8 @@ from typing import Literal
 
 from pydantic import BaseModel, Field
 
-from .schemas import Asked, PlanOut
+from .schemas import Asked
+from .schemas_names import PlanOut
 
 __all__ = [
     "OfferedTextOut", "OfferedTextsOut", "TextDraftIn", "TextDraftOut", "TextFileOut", "TextFilesOut", "TextLine",

@@ -54,19 +54,8 @@ from ..store.viewer import Role, Viewer, bind_viewer, keeps
 from .common import begin, begin_for_all, settings
 from .doors import is_near
 from .rights import Who, needed_scope, who_may
-from .schemas import (
-    DemoFolder,
-    Done,
-    Kind,
-    LooksOut,
-    PasswordIn,
-    PinIn,
-    SessionOut,
-    SessionsOut,
-    SetupIn,
-    SignIn,
-    Status,
-)
+from .schemas import Done, Kind
+from .schemas_people import DemoFolder, LooksOut, PasswordIn, PinIn, SessionOut, SessionsOut, SetupIn, SignIn, Status
 
 __all__ = [
     "bp",

@@ -26,7 +26,7 @@ from ..store.libraries import library_names
 from ..store.traits import SETTLED_AT_ONCE, settle_traits
 from .common import begin, begin_for_all, cards_of, viewer
 from .missing import set_lacks
-from .schemas import (
+from .schemas_shelves import (
     GroupOut,
     GroupsOut,
     HeapOut,

@@ -16,7 +16,8 @@ from ..store.sources import add_source, key_of, order_sources, remove_source, se
 from ..store.sources import list_sources as every_source
 from ..work.try_source import try_source
 from .common import begin, database, iso
-from .schemas import Done, KeyIn, LookIn, LookOut, NamedOut, OrderIn, Said, SourceIn, SourceOut, SourcesOut
+from .schemas import Done
+from .schemas_matching import KeyIn, LookIn, LookOut, NamedOut, OrderIn, Said, SourceIn, SourceOut, SourcesOut
 
 __all__ = ["bp"]
 

@@ -7,7 +7,7 @@ from apiflask import APIBlueprint
 from ..work.bins import empty_bins
 from ..work.storage import LITTLE_BYTES, bins_of, clean_pictures, clean_segments, disks_of, held_by
 from .common import database, settings
-from .schemas import CleanIn, CleanOut, DiskOut, HeldOut, StorageOut
+from .schemas_house import CleanIn, CleanOut, DiskOut, HeldOut, StorageOut
 
 __all__ = ["bp"]
 

@@ -18,7 +18,8 @@ from ..store.text_services import (
 from ..work.subtitles import Draft, beside_of, draft_text, draft_times, propose_times, search_texts, try_service
 from .common import begin, begin_for_all, database, entry_at, iso, settings
 from .plans import plan_out
-from .schemas import Done, KeyIn, Said, SourceIn
+from .schemas import Done
+from .schemas_matching import KeyIn, Said, SourceIn
 from .schemas_texts import (
     OfferedTextOut,
     OfferedTextsOut,

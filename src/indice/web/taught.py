@@ -12,7 +12,9 @@ from ..store.models import File
 from ..store.taught import forget_taught, list_taught, teach
 from ..work.reread import reread
 from .common import begin, database
-from .schemas import AliasesOut, AliasOut, Done, TaughtList, TaughtOut, TeachIn
+from .schemas import Done
+from .schemas_matching import AliasesOut, AliasOut
+from .schemas_names import TaughtList, TaughtOut, TeachIn
 
 __all__ = ["bp"]
 

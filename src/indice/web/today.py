@@ -20,7 +20,7 @@ from ..store.tallies import library_states
 from ..work.storage import is_low
 from .common import begin, cards_of, iso, job_out, settings, viewer
 from .jobs import line_out
-from .schemas import AbsenceOut, Arrival, GuessOut, LibraryPicture, NewcomerOut, Today, Trouble, TroublesOut
+from .schemas_house import AbsenceOut, Arrival, GuessOut, LibraryPicture, NewcomerOut, Today, Trouble, TroublesOut
 
 __all__ = ["bp"]
 
