@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { VueQueryPlugin } from '@tanstack/vue-query'
 import { flushPromises, mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
@@ -600,5 +601,16 @@ describe('specials in the grid', () => {
     expect(grid.findAll('.cell.then').map((one) => one.text())).toEqual(['1'])
     await grid.findAll('button')[2]!.trigger('mouseenter')
     expect(grid.find('.caption').text()).toContain('belongs behind season 1, episode 1')
+  })
+})
+
+describe('words of the style sheet', () => {
+  it('are none of the states, which are classes as well', () => {
+    const text = readFileSync('src/style/base.css', 'utf8')
+    expect(text.length).toBeGreaterThan(500)
+    const classes = new Set([...text.matchAll(/\.([a-z][\w-]*)/g)].map((found) => found[1]))
+    const states =
+      'settled waiting name unseen none away other gone queued running done failed stopped'
+    expect(states.split(' ').filter((state) => classes.has(state))).toEqual([])
   })
 })

@@ -58,6 +58,12 @@ export function clock(seconds: number): string {
   return h ? `${h}:${two(m)}:${two(s)}` : `${m}:${two(s)}`
 }
 
+/** How long something lasts: in minutes where it is long, else to the second. */
+export function lasts(seconds: number, t: (key: string, values: { n: number }) => string): string {
+  if (!(seconds > 0)) return ''
+  return seconds < 600 ? clock(seconds) : t('matches.minutes', { n: Math.round(seconds / 60) })
+}
+
 export interface Piece {
   text: string
   changed: boolean

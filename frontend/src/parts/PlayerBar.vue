@@ -232,7 +232,7 @@ onBeforeUnmount(() => {
       >
         <span aria-hidden="true">≡ </span
         ><span class="counted">{{ queue.place + 1 }}/{{ queue.songs.length }}</span>
-        <span class="unseen">{{ open === 'queue' ? t('queue.hide') : t('queue.open') }}</span>
+        <span class="only-said">{{ open === 'queue' ? t('queue.hide') : t('queue.open') }}</span>
       </button>
       <button class="key" :aria-label="t('player.close')" @click="end">✕</button>
     </div>

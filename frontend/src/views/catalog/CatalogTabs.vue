@@ -8,7 +8,7 @@ const { t } = useI18n()
 
 <template>
   <nav :aria-label="t('place.catalog')">
-    <h1 class="unseen">{{ shelf ? t(`catalog.${shelf}`) : t('front.title') }}</h1>
+    <h1 class="only-said">{{ shelf ? t(`catalog.${shelf}`) : t('front.title') }}</h1>
     <RouterLink to="/catalog" :class="{ at: !shelf }">{{ t('front.title') }}</RouterLink>
     <RouterLink v-for="s in SHELVES" :key="s" :to="`/catalog/${s}`" :class="{ at: s === shelf }">{{
       t(`catalog.${s}`)

@@ -115,7 +115,7 @@ function choose(pile: Pile<T>): void {
       <span class="said"
         ><b v-if="called(one)">{{ called(one) }}</b
         ><span class="mono" aria-hidden="true">{{ n(one.count) }}</span
-        ><span class="unseen">{{ t('map.photos', { n: n(one.count) }, one.count) }}</span></span
+        ><span class="only-said">{{ t('map.photos', { n: n(one.count) }, one.count) }}</span></span
       >
     </button>
     <p v-if="scale" class="ruler mono" aria-hidden="true" :style="{ width: `${scale.px}px` }">

@@ -124,7 +124,7 @@ function say(field: string, value: unknown): string {
                 class="link pen"
                 @click="editing = fact.field"
               >
-                {{ t('names.edit') }}<span class="unseen">: {{ name(fact.field) }}</span>
+                {{ t('names.edit') }}<span class="only-said">: {{ name(fact.field) }}</span>
               </button></template
             >
             <span v-if="origins" class="origin"

@@ -56,7 +56,7 @@ const second = (entry: EntryCard) =>
               :contain="plays && entry.kind === 'movie'"
               class="cover"
             /><span v-if="plays" class="play" aria-hidden="true">▶</span></span
-          ><span v-if="plays" class="unseen">{{ t('page.play') }} </span>
+          ><span v-if="plays" class="only-said">{{ t('page.play') }} </span>
           <ShareBar v-if="entry.mark?.share" :share="entry.mark.share" />
           <b>{{ entry.title }}</b><span class="soft">{{ second(entry) }}</span>
         </RouterLink>

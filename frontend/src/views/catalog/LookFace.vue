@@ -6,7 +6,7 @@ import { useRouter } from 'vue-router'
 import { api, ask, type Entry } from '@/api/client'
 import { useEntry } from '@/composables/useEntry'
 import { useMarks } from '@/composables/useMarks'
-import { clock, country, day } from '@/composables/words'
+import { clock, country, day, lasts } from '@/composables/words'
 import AddToList from '@/parts/AddToList.vue'
 import ShareSheet from '@/parts/ShareSheet.vue'
 import FactLines from './FactLines.vue'
@@ -49,8 +49,7 @@ const column = computed(() => {
     rows.push(day(moment, locale.value))
   else if (card.value.year) rows.push(String(card.value.year))
   const seconds = Number(fact('runtime') ?? 0)
-  if (seconds && kind.value !== 'album')
-    rows.push(t('matches.minutes', { n: Math.round(seconds / 60) }))
+  if (seconds && kind.value !== 'album') rows.push(lasts(seconds, t))
   const cells = props.entry.grid.flatMap((row) => row.cells)
   if (cells.length) {
     const missing = cells.filter((cell) => cell.state === 'missing').length

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { useI18n } from 'vue-i18n'
 import type { Entry } from '@/api/client'
-import { clock } from '@/composables/words'
+import { lasts } from '@/composables/words'
 import EntryTile from '@/parts/EntryTile.vue'
 
 const props = defineProps<{ entry: Entry }>()
@@ -44,6 +44,15 @@ const said = (one: Version) =>
     .join(', ')
 const texts = (one: Version) =>
   one.texts.length ? t('page.texts', { languages: one.texts.map(language).join(', ') }) : ''
+const known = computed(() => {
+  const fact = props.entry.facts.find((one) => one.field === 'runtime')
+  return lasts(Number(fact?.value ?? 0), t)
+})
+/** Said of a version where it is not what is said above of the work already. */
+function length(one: Version): string {
+  const told = lasts(one.seconds ?? 0, t)
+  return told === known.value && versions.value.length === 1 ? '' : told
+}
 const versions = computed(() => (props.entry.card.kind === 'photo' ? [] : props.entry.versions))
 const extras = computed(() => props.entry.plays.filter((one) => one.extra))
 const why = (related: Entry['related'][number]) =>
@@ -65,7 +74,7 @@ const why = (related: Entry['related'][number]) =>
           <span
             >{{ said(one) }} <span class="soft">{{ texts(one) }}</span></span
           >
-          <span class="mono soft">{{ one.seconds ? clock(one.seconds) : '' }}</span>
+          <span class="mono soft">{{ length(one) }}</span>
         </p>
       </template>
       <template v-if="extras.length">
@@ -74,7 +83,7 @@ const why = (related: Entry['related'][number]) =>
           <RouterLink :to="`/play/${entry.card.id}?file=${one.file_id}`">{{
             one.label
           }}</RouterLink>
-          <span class="mono soft">{{ one.seconds ? clock(one.seconds) : '' }}</span>
+          <span class="mono soft">{{ lasts(one.seconds ?? 0, t) }}</span>
         </p>
       </template>
     </section>

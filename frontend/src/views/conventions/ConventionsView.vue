@@ -159,7 +159,7 @@ async function bringIn(event: Event): Promise<void> {
       /></label>
     </aside>
     <section v-if="draft && chosen" class="main">
-      <h1 class="unseen">{{ chosen.name }}</h1>
+      <h1 class="only-said">{{ chosen.name }}</h1>
       <ProblemNote v-if="error" :error="error" />
       <div class="head">
         <input v-model="draft.name" class="name" :aria-label="t('convention.name')" /><a

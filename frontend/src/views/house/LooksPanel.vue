@@ -90,7 +90,7 @@ function turn(part: (typeof PARTS)[number]): void {
             }}<input
               type="file"
               accept="image/jpeg,image/png,image/webp"
-              class="unseen"
+              class="only-said"
               @change="pick"
           /></label>
           <button v-if="hasPicture" class="link" @click="picturing.mutate(undefined)">

@@ -12,7 +12,7 @@ const { t } = useI18n()
 
 <template>
   <div class="page">
-    <h1 class="unseen">{{ t('place.you') }}</h1>
+    <h1 class="only-said">{{ t('place.you') }}</h1>
     <YouPanel /><LooksPanel /><PasskeysPanel /><TokensPanel /><SharesPanel class="links" />
   </div>
 </template>

@@ -59,7 +59,7 @@ async function again(): Promise<void> {
     <section v-else-if="data" class="card">
       <img :src="data.picture" :alt="t('invite.picture')" width="240" height="240" />
       <div>
-        <h1 class="unseen">{{ t('device.title') }}</h1>
+        <h1 class="only-said">{{ t('device.title') }}</h1>
         <p class="tab">Indice</p>
         <p>{{ t('device.lead') }}</p>
         <p class="mono where">{{ page }}</p>
