@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { useI18n } from 'vue-i18n'
 import { useRoute, useRouter } from 'vue-router'
 import { HOUSEHOLD_PLACES, PLACES, TIDIER_PLACES } from '@/router'
+import { useKeptInView } from '@/composables/useKeptInView'
 import { useLive } from '@/composables/useLive'
 import { useStatus } from '@/composables/useStatus'
 import { isTyping } from '@/composables/useKeys'
@@ -23,6 +24,8 @@ const places = computed(() => {
 })
 const waiting = computed(() => status.value?.waiting ?? {})
 const help = ref(false)
+const row = ref<HTMLElement>()
+useKeptInView(row, () => [here.value, places.value.length])
 const find = ref<InstanceType<typeof FindBox>>()
 
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
@@ -44,7 +47,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       <RouterLink :to="`/${places[0]}`" class="brand" :aria-label="t('app.name')"
         >Indice</RouterLink
       >
-      <nav :aria-label="t('app.name')">
+      <nav ref="row" :aria-label="t('app.name')">
         <RouterLink
           v-for="place in places"
           :key="place"
@@ -163,8 +166,13 @@ main {
   nav {
     order: 3;
     flex-basis: 100%;
+    padding-inline-end: 28px;
     overflow-x: auto;
     scrollbar-width: none;
+    mask-image: linear-gradient(to left, transparent, black 28px);
+  }
+  nav:dir(rtl) {
+    mask-image: linear-gradient(to right, transparent, black 28px);
   }
   .tab {
     padding: 0 11px;

@@ -36,13 +36,24 @@ function go(element: HTMLElement): void {
   top: 54px;
   z-index: 15;
   display: flex;
+  flex-wrap: wrap;
   gap: 2px 14px;
   margin: 0 0 18px;
   padding: 8px 0;
   border-bottom: 1px solid var(--rule);
   background: var(--paper);
-  overflow-x: auto;
-  scrollbar-width: none;
+}
+@media (max-width: 720px) {
+  .index {
+    flex-wrap: nowrap;
+    padding-inline-end: 32px;
+    overflow-x: auto;
+    scrollbar-width: none;
+    mask-image: linear-gradient(to left, transparent, black 32px);
+  }
+  .index:dir(rtl) {
+    mask-image: linear-gradient(to right, transparent, black 32px);
+  }
 }
 button {
   appearance: none;
