@@ -195,10 +195,23 @@ describe('the face that the household sees', () => {
       }),
     })
     expect(page.find('.row').text()).toMatch(
-      /1080p.*HEVC, HDR, German 5\.1.*subtitles English.*1:40:00/,
+      /1080p.*HEVC, HDR, German 5\.1.*subtitles English.*100 min/,
     )
     expect(page.find('.row.extra').text()).toMatch(/Trailer.*1:30/)
     expect(page.find('.related').text()).toMatch(/Tin Orchard.*Vera Kost, Drama/)
+  })
+  it('says how long a version is where that is not said of the work already', async () => {
+    const facts = [{ field: 'runtime', value: 6010 }]
+    const version = { file_id: 1, codec: 'hevc', sounds: [], texts: [], is_there: true }
+    const lengths = async (...seconds: number[]) => {
+      const versions = seconds.map((length) => ({ ...version, seconds: length }))
+      const page = await show(LookMore, '/', { entry: entry({ facts, versions }) })
+      return page.findAll('.row .mono').map((one) => one.text())
+    }
+    expect(await lengths(6000)).toEqual([''])
+    expect(await lengths(6300)).toEqual(['105 min'])
+    expect(await lengths(6000, 6300)).toEqual(['100 min', '105 min'])
+    expect(await lengths(95)).toEqual(['1:35'])
   })
   it('tells the owner who does not see it, and why', async () => {
     answers = {
