@@ -1,0 +1,85 @@
+"""The tables. Every time carries a zone; every path is kept as the bytes on disk, with a readable form beside it."""
+
+from __future__ import annotations
+
+from .base import Base, CleanText, now
+from .entries import GIVES_PICTURES, Artwork, DistinctFiles, Entry, File, FileName, Gone, Likeness, Twin
+from .facts import (
+    Alias,
+    Candidate,
+    Decision,
+    Fact,
+    FactChange,
+    FilmSet,
+    FilmSetFilm,
+    Secret,
+    Source,
+    SourceAnswer,
+    Taught,
+    TextService,
+)
+from .household import Hearing, Mark, Party, PartyGuest, Playing, Playlist, PlaylistItem, Share, ShareView
+from .jobs import Encoding, Job, JobLine, Machine
+from .libraries import Convention, Folder, Library, Listing, Setting
+from .names import Arrival, Excuse, Finding, Intake, Plan
+from .people import AgeLimit, Deed, DeviceSignIn, Grant, Guess, Invitation, Passkey, Person, PersonSession, Token
+
+__all__ = [
+    "GIVES_PICTURES",
+    "AgeLimit",
+    "Alias",
+    "Arrival",
+    "Artwork",
+    "Base",
+    "Candidate",
+    "CleanText",
+    "Convention",
+    "Decision",
+    "Deed",
+    "DeviceSignIn",
+    "DistinctFiles",
+    "Encoding",
+    "Entry",
+    "Excuse",
+    "Fact",
+    "FactChange",
+    "File",
+    "FileName",
+    "FilmSet",
+    "FilmSetFilm",
+    "Finding",
+    "Folder",
+    "Gone",
+    "Grant",
+    "Guess",
+    "Hearing",
+    "Intake",
+    "Invitation",
+    "Job",
+    "JobLine",
+    "Library",
+    "Likeness",
+    "Listing",
+    "Machine",
+    "Mark",
+    "Party",
+    "PartyGuest",
+    "Passkey",
+    "Person",
+    "PersonSession",
+    "Plan",
+    "Playing",
+    "Playlist",
+    "PlaylistItem",
+    "Secret",
+    "Setting",
+    "Share",
+    "ShareView",
+    "Source",
+    "SourceAnswer",
+    "Taught",
+    "TextService",
+    "Token",
+    "Twin",
+    "now",
+]
