@@ -21,7 +21,7 @@ from .media import write_moments, write_photo, write_subtitle, write_track, writ
 from .photographs import SCENES, render
 from .posters import backdrop, cover, poster
 from .verses import verses
-from .world import Album, Film, Series, albums, films, series_list
+from .world import Album, Episode, Film, Series, albums, films, series_list
 
 __all__ = ["build_household"]
 
@@ -112,41 +112,9 @@ def _film_tasks(root: Path) -> list[Task]:
             path = _messy_film(film, messy, root)
             messy += 1
             folder = path.parent
-        make = partial(write_video, title=film.title, year=film.year, minutes=film.minutes + rng.choice((-1, 0, 0, 1)))
-        if film.title == "Signal Fires":
-            tasks += [partial(make, folder / f"{name} - part {n}.mp4", minutes=film.minutes / 2) for n in (1, 2)]
-        elif film.title == "Ember Atlas":
-            tasks += [
-                partial(make, folder / f"{name} - 1080p.mp4", height=360),
-                partial(make, folder / f"{name} - 480p.mp4", height=180),
-                partial(make, folder / f"{name} - Director's Cut.mp4", minutes=film.minutes + 12),
-            ]
-        else:
-            tasks.append(partial(make, path, languages=("eng", "deu") if place % 7 == 0 else ("eng",)))
-        if place % 3 == 0 and folder != root:
-            tasks.append(partial(_save, partial(poster, film.title, film.year, film.director), folder / "poster.jpg"))
-        if place % 5 == 0 and folder != root:
-            tasks.append(partial(_save, partial(backdrop, film.title, film.year), folder / "backdrop.jpg"))
-        if place % 4 == 0:
-            tasks.append(
-                partial(
-                    write_subtitle,
-                    path.with_suffix(".en.srt"),
-                    ("The tide is late tonight.", "It is we who are early."),
-                )
-            )
-        if place % 9 == 0:
-            tasks.append(partial(write_subtitle, path.with_suffix(".srt"), ("No language in this name.",)))
-        if place % 12 == 0 and folder != root:
-            tasks.append(
-                partial(
-                    write_video,
-                    folder / "Trailers" / f"{film.title} trailer.mp4",
-                    title=film.title,
-                    year=film.year,
-                    minutes=0.5,
-                )
-            )
+        minutes = film.minutes + rng.choice((-1, 0, 0, 1))
+        tasks += _main_tasks(film, path, folder / name, minutes, ("eng", "deu") if place % 7 == 0 else ("eng",))
+        tasks += _beside_a_film(film, place, path, folder if folder != root else None)
     tasks += [
         partial(_touch, root / "Thumbs.db", b"\xd0\xcf\x11\xe0"),
         partial(_touch, root / "Harbour Glass (1987)" / ".DS_Store", b"\0\0\0\1Bud1"),
@@ -157,62 +125,69 @@ def _film_tasks(root: Path) -> list[Task]:
     return tasks
 
 
+def _main_tasks(film: Film, path: Path, tidy: Path, minutes: float, languages: tuple[str, ...]) -> list[Task]:
+    """The film itself: one is in two parts, one there in several versions."""
+    make = partial(write_video, title=film.title, year=film.year, minutes=minutes)
+    if film.title == "Signal Fires":
+        return [partial(make, Path(f"{tidy} - part {n}.mp4"), minutes=film.minutes / 2) for n in (1, 2)]
+    if film.title == "Ember Atlas":
+        return [
+            partial(make, Path(f"{tidy} - 1080p.mp4"), height=360),
+            partial(make, Path(f"{tidy} - 480p.mp4"), height=180),
+            partial(make, Path(f"{tidy} - Director's Cut.mp4"), minutes=film.minutes + 12),
+        ]
+    return [partial(make, path, languages=languages)]
+
+
+def _beside_a_film(film: Film, place: int, path: Path, folder: Path | None) -> list[Task]:
+    """Subtitles, and in a folder of its own pictures and a trailer, for some of them."""
+    tasks: list[Task] = []
+    if place % 4 == 0:
+        lines = ("The tide is late tonight.", "It is we who are early.")
+        tasks.append(partial(write_subtitle, path.with_suffix(".en.srt"), lines))
+    if place % 9 == 0:
+        tasks.append(partial(write_subtitle, path.with_suffix(".srt"), ("No language in this name.",)))
+    if folder is None:
+        return tasks
+    if place % 3 == 0:
+        tasks.append(partial(_save, partial(poster, film.title, film.year, film.director), folder / "poster.jpg"))
+    if place % 5 == 0:
+        tasks.append(partial(_save, partial(backdrop, film.title, film.year), folder / "backdrop.jpg"))
+    if place % 12 == 0:
+        trailer = folder / "Trailers" / f"{film.title} trailer.mp4"
+        tasks.append(partial(write_video, trailer, title=film.title, year=film.year, minutes=0.5))
+    return tasks
+
+
 def _series_tasks(root: Path) -> list[Task]:
     tasks: list[Task] = []
     for place, series in enumerate(series_list()):
-        folder = root / f"{series.title} ({series.year})"
-        if series.title == "Gannet Row":
-            folder = root / "Gannet Row"
+        named = "Gannet Row" if series.title == "Gannet Row" else f"{series.title} ({series.year})"
         for episode in series.episodes:
-            path = _episode_path(
-                series,
-                folder,
-                episode.season,
-                episode.number,
-                episode.title,
-                episode.date,
-                episode.absolute or 0,
-                place,
-            )
-            if path is None:
-                continue
-            languages = (
-                ("deu",)
-                if series.title == "Die Fährleute"
-                else ("jpn", "eng")
-                if series.style == "running"
-                else ("eng",)
-            )
-            tasks.append(
-                partial(
-                    write_video,
-                    path,
-                    title=series.title,
-                    year=series.year + episode.season,
-                    minutes=series.minutes,
-                    languages=languages,
-                    height=216,
-                )
-            )
-            if place == 0 and episode.season == 1:
-                tasks.append(
-                    partial(
-                        write_subtitle, path.with_suffix(".en.srt"), ("Who lit that?", "Nobody. That is the trouble.")
-                    )
-                )
+            tasks += _episode_tasks(series, episode, root / named, place)
         if place % 2 == 0:
-            tasks.append(partial(_save, partial(poster, series.title, series.year), folder / "poster.jpg"))
-    tasks.append(
-        partial(
-            write_video,
-            root / "The Lampwrights (2014)" / "Season 02" / "The Lampwrights - S02E03 - 480p.mp4",
-            title="The Lampwrights",
-            year=2015,
-            minutes=44,
-            height=180,
-        )
-    )
+            tasks.append(partial(_save, partial(poster, series.title, series.year), root / named / "poster.jpg"))
+    again = root / "The Lampwrights (2014)" / "Season 02" / "The Lampwrights - S02E03 - 480p.mp4"
+    tasks.append(partial(write_video, again, title="The Lampwrights", year=2015, minutes=44, height=180))
     tasks.append(partial(_touch, root / "Undercroft (2022)" / "desktop.ini", b"[.ShellClassInfo]"))
+    return tasks
+
+
+def _episode_tasks(series: Series, episode: Episode, folder: Path, place: int) -> list[Task]:
+    """An episode that the household has, and the subtitle beside some."""
+    running = episode.absolute or 0
+    path = _episode_path(series, folder, episode.season, episode.number, episode.title, episode.date, running, place)
+    if path is None:
+        return []
+    languages = ("jpn", "eng") if series.style == "running" else ("eng",)
+    if series.title == "Die Fährleute":
+        languages = ("deu",)
+    year = series.year + episode.season
+    make = partial(write_video, title=series.title, year=year, minutes=series.minutes, languages=languages, height=216)
+    tasks: list[Task] = [partial(make, path)]
+    if place == 0 and episode.season == 1:
+        lines = ("Who lit that?", "Nobody. That is the trouble.")
+        tasks.append(partial(write_subtitle, path.with_suffix(".en.srt"), lines))
     return tasks
 
 

@@ -7,6 +7,7 @@ import io
 import math
 import random
 from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import datetime
 from fractions import Fraction
 from pathlib import Path
@@ -75,39 +76,18 @@ def write_video(
     path.parent.mkdir(parents=True, exist_ok=True)
     width = height * 16 // 9 // 2 * 2
     picture = backdrop(title, year, (width * 5 // 4, height * 5 // 4))
-    extension = path.suffix.lower()
-    shape = {".mkv": "matroska", ".avi": "avi", ".webm": "webm", ".mov": "mov"}.get(extension, "mp4")
-    codec = {".webm": "libvpx-vp9", ".avi": "mpeg4"}.get(extension, "libx264")
-    options = (
-        {"preset": "ultrafast", "crf": "30", "g": "600"}
-        if codec == "libx264"
-        else {"deadline": "realtime", "cpu-used": "8"}
-        if codec == "libvpx-vp9"
-        else {}
-    )
-    with av.open(
-        str(path), "w", format=shape, options={"movflags": "faststart"} if shape in ("mp4", "mov") else {}
-    ) as container:
+    made = _MADE.get(path.suffix.lower(), _USUAL)
+    flags = {"movflags": "faststart"} if made.shape in ("mp4", "mov") else {}
+    with av.open(str(path), "w", format=made.shape, options=flags) as container:
         if moment is not None:
             container.metadata["creation_time"] = moment.isoformat() + "Z"
-        video = container.add_stream(codec, rate=4, options=options)
+        video = container.add_stream(made.video, rate=4, options=dict(made.options))
         assert isinstance(video, av.VideoStream)
         video.width, video.height, video.pix_fmt = width, height, "yuv420p"
         video.time_base = video.codec_context.time_base = Fraction(1, 4)
-        sounds: list[av.AudioStream] = []
-        for language in languages:
-            sound = container.add_stream(
-                "libopus" if extension == ".webm" else "libmp3lame" if extension == ".avi" else "aac",
-                rate=RATE if extension != ".webm" else 48000,
-            )
-            assert isinstance(sound, av.AudioStream)
-            sound.layout = "mono"
-            sound.bit_rate = 32000
-            sound.metadata["language"] = language
-            sounds.append(sound)
+        sounds = [_sound_stream(container, made, language) for language in languages]
         last = max(int(minutes * 60 * 4), 26)
-        moments = [*range(24), *range(24, last - 1, 240 if codec != "mpeg4" else 4000), last - 1]
-        for at in moments:
+        for at in [*range(24), *range(24, last - 1, made.apart), last - 1]:
             share = min(at, 24) / 24
             left, top = int(share * width / 4), int((1 - share) * height / 4)
             frame = av.VideoFrame.from_image(picture.crop((left, top, left + width, top + height)))
@@ -117,6 +97,39 @@ def write_video(
         for number, sound in enumerate(sounds):
             rate = sound.codec_context.sample_rate
             _sound(sound, container, chord(f"{title} {path.stem} {number}", 8, rate), rate)
+
+
+@dataclass(frozen=True, slots=True)
+class _Made:
+    """What a file of some extension is made of."""
+
+    shape: str
+    """The box, as FFmpeg calls it."""
+    video: str
+    sound: str = "aac"
+    rate: int = RATE
+    options: Mapping[str, str] = field(default_factory=dict[str, str])
+    apart: int = 240
+    """So many frames of a quarter of a second pass between two pictures, after the first."""
+
+
+_H264 = {"preset": "ultrafast", "crf": "30", "g": "600"}
+_USUAL = _Made("mp4", "libx264", options=_H264)
+_MADE = {
+    ".mkv": _Made("matroska", "libx264", options=_H264),
+    ".mov": _Made("mov", "libx264", options=_H264),
+    ".avi": _Made("avi", "mpeg4", "libmp3lame", apart=4000),
+    ".webm": _Made("webm", "libvpx-vp9", "libopus", 48000, {"deadline": "realtime", "cpu-used": "8"}),
+}
+
+
+def _sound_stream(container: OutputContainer, made: _Made, language: str) -> av.AudioStream:
+    sound = container.add_stream(made.sound, rate=made.rate)
+    assert isinstance(sound, av.AudioStream)
+    sound.layout = "mono"
+    sound.bit_rate = 32000
+    sound.metadata["language"] = language
+    return sound
 
 
 def write_track(

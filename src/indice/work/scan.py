@@ -141,12 +141,7 @@ def scan_library(
     scan.tidy_others()
     if not vanished:
         local_artwork(database, settings, library_id, progress)
-    with database.begin() as db:
-        is_check_due = is_to_check(db, library_id)
-    if is_check_due:
-        progress.step("Checking names")
-        check_changed(database, library_id)
-        progress.changed("findings")
+    _check_what_changed(database, library_id, progress)
     if verify and not vanished:
         counts |= verify_library(database, library_id, progress)
         progress.keep(counts)
@@ -160,6 +155,15 @@ def scan_library(
         )
     _end(database, library_id)
     return _summary(counts)
+
+
+def _check_what_changed(database: Database, library_id: int, progress: Progress) -> None:
+    with database.begin() as db:
+        is_due = is_to_check(db, library_id)
+    if is_due:
+        progress.step("Checking names")
+        check_changed(database, library_id)
+        progress.changed("findings")
 
 
 def _end(database: Database, library_id: int) -> None:

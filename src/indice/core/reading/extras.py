@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from .model import Reading
 from .places import EXTRA_FOLDERS, EXTRA_WORDS, is_sorting
@@ -94,10 +95,28 @@ def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
         return bare
     if bare is not None and not series and _is_of_another_name(stem, folders):
         return bare
+    if not series and (first := _role_first(stem, folders)) is not None:
+        return first[0]
     inside = _INNER_ROLE.search(stem) if folders and not series else None
     if inside is not None and without_accents(stem[: inside.start()]) in without_accents(folders[-1]):
         return _role_word(inside["word"])
     return _role_at_end(stem, series=series) if ending else None
+
+
+_ROLE_FIRST = re.compile(rf"(?P<word>{_ROLES})(?:\s+[-–]\s+|\s+)(?=\S)", re.IGNORECASE)
+
+
+def _role_first(stem: str, folders: Sequence[str]) -> tuple[str, int] | None:
+    """The role that stands first, and how long it is, where nothing but the folder's
+    title follows: `Making of Gull` in `Gull (2010)`."""
+    found = _ROLE_FIRST.match(stem) if folders else None
+    if found is None or is_sorting(folders[-1]):
+        return None
+    above = read_work(folders[-1], episodes=False, folder=True).title
+    if above is None or not is_same_title(stem[found.end() :], str(above[0])):
+        return None
+    role = _role_word(found["word"])
+    return (role, found.end()) if role else None
 
 
 def _role_at_end(stem: str, *, series: bool) -> str | None:
@@ -128,7 +147,7 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     at = offsets[-1]
     reading = Reading("extra")
     reading.put("role", role, (at, at + len(stem)), "word or folder of an extra")
-    ahead = _role_ahead(stem, role, series=series)
+    ahead = _role_ahead(stem, role, folders, series=series)
     stem, at = stem[ahead:], at + ahead
     creditless = _CREDITLESS.search(stem)
     whole = read_work(stem, episodes=False, folder=False) if creditless else None
@@ -159,10 +178,12 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     return reading
 
 
-def _role_ahead(stem: str, role: str, *, series: bool) -> int:
+def _role_ahead(stem: str, role: str, folders: Sequence[str], *, series: bool) -> int:
     """How much of an extra's name is the word for it, where that stands first or inside."""
     first = _SAMPLE_FIRST.match(stem)
     start = first.end() if first is not None else 0
+    if not series and not start and (told := _role_first(stem, folders)) is not None:
+        return told[1]
     inside = _INNER_ROLE.search(stem[start:]) if not series else None
     return start + inside.end() if inside is not None and _role_word(inside["word"]) == role else start
 

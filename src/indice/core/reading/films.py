@@ -256,6 +256,12 @@ def _take_worded_edition(seen: Scan, work: Work, after: int) -> None:
 
 
 _LABEL = re.compile(r"(?:^|\s)[-–]\s+(\S.*?)\s*[-–]?\s*$")
+_NO_LABEL = re.compile(
+    r"audio|subs?|subtitles?|[0-9]{1,2}\s?h(?:\s?[0-9]{1,2})?(?:\s?m(?:in)?)?|[0-9]{2,3}\s?(?:min|mins|minutes|minuten|')"
+    r"|(?:fsk|pegi)[\s_-]?[0-9]{1,2}",
+    re.IGNORECASE,
+)
+"""How long it is and for whom, and what stands before languages: no version."""
 _DOTTED_LABEL = re.compile(r"(?:^|[\s._])[-–][\s._]+([^\s._].*?)[\s._]*[-–]?[\s._]*$")
 
 
@@ -277,6 +283,8 @@ def _take_version(seen: Scan, work: Work, after: int) -> None:
             if not seen.dotted:
                 last = _with_words_of_no_fact(seen, last)
             label = tidy_title(seen.text[first:last], dotted=seen.dotted).strip(" -–")
+            if all(_NO_LABEL.fullmatch(piece.strip()) for piece in re.split(r"\s[-–]\s", label)):
+                return
             if label.isupper() and label.isalnum() and len(label) > 2 and _follows_technical(seen, after, start):
                 work.technical.setdefault("release", (label, first, last, "group after the last dash"))
                 return

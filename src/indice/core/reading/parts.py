@@ -160,7 +160,7 @@ def tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:
         after_dash = (
             last is not None and seen.text[:last].endswith(" - ") and any(c.isalnum() for c in seen.text[anchor:last])
         )
-        return last if last is not None and (seen.dotted or after_dash) else size
+        return last if last is not None and (seen.dotted or after_dash or _is_loud(seen, last)) else size
     place = seen.techs.index(first)
     start, token = first.start, first.first
     while place > 0:
@@ -178,6 +178,12 @@ def tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:
     if around is not None:
         return around.start
     return start
+
+
+def _is_loud(seen: Scan, start: int) -> bool:
+    """Whether what stands from there on is in capitals, and what stands before is not: `S02E05 FRENCH`."""
+    shown = seen.text[start:].strip()
+    return shown.isupper() and len(shown) > 4 and not seen.text[:start].isupper()
 
 
 def in_a_label(seen: Scan, tech: Tech) -> bool:

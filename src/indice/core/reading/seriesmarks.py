@@ -128,6 +128,13 @@ SEASON_FOLDER = re.compile(
     """,
     _F | re.VERBOSE,
 )
+SOME_SPECIALS = re.compile(
+    rf"""
+    ^ [^\W\d_]+ (?: [\s._-]+ | s )? (?: {alternation("specials", least=6)} ) $
+    """,
+    re.IGNORECASE | re.VERBOSE,
+)
+"""Specials of one occasion, below a series: `Christmas Specials`, `Weihnachtsspecial`."""
 SPECIAL_FOLDER = re.compile(rf"^(?:{_SPECIALS}|(?:{_LONG_SEASON}|s)[\s._-]?0+)$", _F)
 
 _HAN = {"一": 1, "二": 2, "三": 3, "四": 4, "五": 5, "六": 6, "七": 7, "八": 8, "九": 9}

@@ -85,6 +85,8 @@ def fill_work(
 ) -> Work:
     """State all facts of the work: the file's own, and what its folders add. Returns the file's own work."""
     place = read_place(folders, offsets, series=series)
+    if series and len(place.works) > 1:
+        place = _with_the_series_that_is_named(place, stem)
     if place.structure and (place.work is not None):
         own = Work(stem, bare=True)
     else:
@@ -107,6 +109,16 @@ def fill_work(
     for start, end in own.ignored:
         reading.ignored.append((at + start, at + end))
     return own
+
+
+def _with_the_series_that_is_named(place: Place, stem: str) -> Place:
+    """Of nested folders the nearest whose title the name begins with is the series:
+    `Gull Row/Cut anew/Gull Row - …`."""
+    nearest = [(place.work, place.work_at), *reversed(place.works)]
+    for work, at in nearest:
+        if work and work.title and re.match(_in_any_spelling(str(work.title[0])), stem, re.IGNORECASE):
+            return place if work is place.work else replace(place, work=work, work_at=at)
+    return place
 
 
 def _with_number_of_title(own: Work, above: Work | None) -> Work:
@@ -148,8 +160,24 @@ def _with_series_behind_date(own: Work, above: Work | None) -> Work:
     return replace(own, title=(show, start, min(start + len(show), end), "the show behind its day"), subtitle=rest)
 
 
-def fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
+_ORDER = re.compile(r"[0-9]{1,2}[\s._)-]+(?=\S)")
+
+
+def _without_order(place: Place, own: Work) -> Work | None:
+    """A folder whose number only sorts, since it lies in one of a set and the file has the title without it:
+    `Gulls/1 Gull (2010)/Gull.mkv`."""
     above = place.work
+    if above is None or above.title is None or own.title is None or own.bare or len(place.works) < 2:
+        return above
+    text, start, end, rule = above.title
+    order = _ORDER.match(str(text))
+    if order is None or own.text.casefold() != str(text)[order.end() :].casefold():
+        return above
+    return replace(above, title=(str(text)[order.end() :], start + order.end(), end, rule))
+
+
+def fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
+    above = _without_order(place, own)
     trusting = above is not None and (own.bare or own.title is None)
     if above is not None and not trusting and own.title and above.title and above.year and own.year is None:
         title = str(own.title[0])

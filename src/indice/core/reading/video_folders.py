@@ -10,7 +10,7 @@ from itertools import pairwise
 from .model import Span
 from .places import EXTRA_FOLDERS, is_sorting
 from .scan import without_accents
-from .seriesmarks import SEASON_FOLDER, number
+from .seriesmarks import SEASON_FOLDER, SOME_SPECIALS, number
 from .work import Work, folder_role, read_work
 
 __all__ = [
@@ -117,6 +117,8 @@ def _read_place(folders: tuple[str, ...], offsets: tuple[int, ...], series: bool
         if series and _enter_number(place, folder, offset):
             continue
         role = folder_role(folder)
+        if series and role == "work" and place.works and SOME_SPECIALS.match(folder):
+            role = "special"
         if role == "season" and not series and not re.search(r"[0-9]", folder):
             role = "work"
         if role == "structure":

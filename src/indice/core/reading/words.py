@@ -379,6 +379,20 @@ for _word, _value in (
 for _word, _tag in LANGUAGES.items():
     if len(_word) > 2 or not _word.isascii() or _word == "vf":
         _add(_word, strong=_word in _NEVER_A_TITLE, facts=(("languages", _tag),))
+for _words, _tag in (
+    ("cz dabing,cz dab,cz dubbing,české znění,česky dabing", "cs"),
+    ("sk dabing,sk dab,slovenský dabing", "sk"),
+    ("nl gesproken,nederlands gesproken,vlaams gesproken", "nl"),
+    ("tr dublaj,türkçe dublaj", "tr"),
+    ("dansk tale", "da"),
+    ("norsk tale", "no"),
+    ("svenskt tal,svensk tal", "sv"),
+    ("pl dubbing,pl dub,dubbing pl", "pl"),
+    ("hun dub,magyar szinkron", "hu"),
+    ("ru dub,рус дубляж", "ru"),
+):
+    for _word in _words.split(","):
+        _add(_word, strong=True, facts=(("languages", _tag),))
 FIRST["german"].insert(0, Word(("dl",), False, (("languages", "de"), ("languages", "dual"))))
 _layouts = ("1.0", "2.0", "2.1", "5.1", "6.1", "7.1", "7.1.4", "5.1.2", "5.1.4")
 for _layout in _layouts:
