@@ -185,7 +185,7 @@ def _album_folder(name: str) -> Folder:
     cut = _Name(folder, seen, seen.text, live.end() if live else 0, len(seen.text))
     tail = DISC_TAIL.search(cut.text) or _DISC_AND_NAME.search(cut.text)
     if tail:
-        folder.disc, cut.end = int(tail["n"]), tail.start()
+        folder.disc, cut.end = _disc_number(tail["n"]), tail.start()
     _cut_brackets(cut)
     _cut_formats(cut)
     music_technical(folder, seen, cut.end)

@@ -126,7 +126,8 @@ def _named_folders(reading: Reading, folders: list[str]) -> tuple[list[Folder], 
         found = replace(folder_of(name), at=place)
         place += len(name) + 1
         lowered = name.strip().lower()
-        if found.kind == "sort":
+        is_shelf = not named and lowered in words_for("soundtrack") and lowered != "ost"
+        if found.kind == "sort" or is_shelf:
             _sort_words(reading, name, found.at, is_inside=bool(named))
             sense = _sense_of_shelf(lowered, sense)
             whole = _discography(name)

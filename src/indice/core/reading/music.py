@@ -100,6 +100,8 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         whole = reading.facts.pop("title", None)
         if whole is not None:
             reading.put("album", whole.value, whole.spans[0] if whole.spans else None, "a whole book in one file")
+    if sense == "book" and "track" in reading.facts and _says_the_book_again(reading):
+        reading.facts.pop("title")
     is_anyones = sense == "podcast" and artist is None and reading.get("artist") is None
     if folder_artist is not None and not is_anyones:
         _put_folder_artist(reading, folder_artist)
@@ -107,6 +109,12 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
         for name in _NOT_OF_LYRICS:
             reading.facts.pop(name, None)
     return reading
+
+
+def _says_the_book_again(reading: Reading) -> bool:
+    """Whether a chapter is called as its book is: `Gull Weather/01 - Gull Weather`."""
+    title, album = reading.get("title"), reading.get("album")
+    return bool(title and album) and is_same_name(str(title), str(album))
 
 
 def _shared_by_many(

@@ -89,7 +89,7 @@ DISC = re.compile(
 )
 DISC_TAIL = re.compile(
     rf"""
-    [\s._(\[,-]+ (?: {alternation("disc")} ) [\s._-]* (?P<n> [0-9]{{1,2}} )
+    [\s._(\[,-]+ (?: {alternation("disc")} ) [\s._-]* (?P<n> [0-9]{{1,2}} | {_SPELLED} )
     (?: \s? (?: of | von | de | di | van | av | af | z | из | / ) \s? [0-9]+ )? [)\]]*
     (?: \s* [(\[] [^()\[\]]* [)\]] )? $
     """,
