@@ -40,12 +40,14 @@ _TILL_WORDS = "and | und | et | en | y | e | og | och | i | to | bis | au | al |
 """What stands between the first and the last of several days."""
 _TILL = rf"(?: \s* (?: - | – | — | & | \+ ) \s* | \s+ (?: {_TILL_WORDS} ) \s+ )"
 _DAY_FIRST = rf"[0-3]?[0-9]\.\s?[01]?[0-9]\.\s?(?:{_YEAR_TEXT}|[0-9]{{2}})(?![0-9])"
+_MONTH_AND_DAY_TEXT = r"(?: 0[1-9] | 1[0-2] ) [-.] (?: 0[1-9] | [12][0-9] | 3[01] )"
 _RANGE = re.compile(
     rf"""
     (?<![0-9]) (?: (?P<first> {_DAY_TEXT} )
+       | ^ {_MONTH_AND_DAY_TEXT} (?= [\s_]* (?: - | – | — | {_TILL_WORDS} ) [\s_]* {_MONTH_AND_DAY_TEXT} (?![0-9]) )
        | (?<![0-9][-._]) (?: [1-9] | [0-3][0-9] ) \.? (?= [\s_]* [-–—&+] [\s_]* {_DAY_FIRST} ) )
     [\s_]* (?: - | – | — | \.\. | _ (?= [0-3]?[0-9] (?: [\s_] | $ ) ) | & | \+ | t/m | {_TILL_WORDS} ) [\s_]*
-    (?: {_DAY_TEXT} | (?:0[1-9]|1[0-2])[-.](?:0[1-9]|[12][0-9]|3[01]) | [0-3]?[0-9]\.? )
+    (?: {_DAY_TEXT} | {_MONTH_AND_DAY_TEXT} | [0-3]?[0-9]\.? )
     (?![0-9])
     """,
     re.VERBOSE | re.IGNORECASE,
@@ -252,11 +254,15 @@ def _worded_day(text: str) -> _FolderSays | None:
 
 
 _COUNTED_DAY = re.compile(
-    rf"^(?:{alternation('day')})[\s_]*[0-9]{{1,2}}(?:(?:[\s_]*[-–—:,.][\s_]*"
-    rf"|[\s_]+)(?P<words>[(\[]?[^\W\d].*)|[\s_]*)$",
-    re.IGNORECASE,
+    rf"""
+    ^ (?: (?: {alternation("day")} ) [\s_]* [0-9]{{1,2}}
+        | [0-9]{{1,2}} (?: \. | st | nd | rd | th | er | e | º | ª ) [\s_]* (?: {alternation("day")} )
+          (?= \s* (?: [-–—:,] | $ ) ) )
+    (?: (?: [\s_]* [-–—:,.] [\s_]* | [\s_]+ ) (?P<words> [(\[]? [^\W\d] .* ) | [\s_]* ) $
+    """,
+    re.IGNORECASE | re.VERBOSE,
 )
-"""A day of a trip by its number: `Day 3`, `Tag 2 - Old Town`."""
+"""A day of a trip by its number: `Day 3`, `Tag 2 - Old Town`, `1. Tag - Arrival`."""
 
 
 _SPACED_DAY = re.compile(rf"({_YEAR_TEXT}) (0[1-9]|1[0-2]) (0[1-9]|[12][0-9]|3[01])(?=\s|$)")

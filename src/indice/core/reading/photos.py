@@ -28,6 +28,7 @@ from .camera_names import (
 )
 from .model import Reading
 from .photo_folders import put_folders
+from .places import EXTENSIONS
 from .scan import scan, tidy_title
 from .vocabulary import words_for
 
@@ -145,6 +146,7 @@ def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
             text = dropped
         if (
             not text
+            or text.lower() in EXTENSIONS
             or (taken and (PHONE.match(piece.strip(" _.-~")) or is_whole_camera_name(text)))
             or re.fullmatch(r"(?:IMG|VID|PXL|DSC|scan|WA[0-9]+|at|um|à|[0-9]{1,4}|[A-Z]|M[0-9]{2})", text, re.I)
         ):
