@@ -28,7 +28,7 @@ def page() -> str:
             continue
         name = ast.unparse(field.target)
         default = "" if field.value is None else f"`{ast.unparse(field.value)}`".replace("'", '"')
-        text = ast.literal_eval(told.value)
+        text = " ".join(ast.literal_eval(told.value).split())
         said, _, rest = text.rpartition(". `")
         rows.append(f"| `{name}` | {default} | {said}. | `{rest.rstrip(chr(46))} |")
     return HEAD + "\n".join(rows) + "\n"
