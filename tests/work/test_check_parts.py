@@ -96,3 +96,28 @@ def test_parts_find_what_one_look_finds(
             hits = hits_of_folder(db, library, folder, off=off)
             found = list(settle(hits, names_on_disk(os.fsencode(root))))
             assert told(found) == told(run_checks(listing_of(db, library, folder), off=off))
+
+
+def test_films_that_lie_loose_below_a_folder_tell_that_it_sorts(
+    database: Database, settings: Settings, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    names = (
+        "Extras/Weir House 1983 DVDRip.avi",
+        "Extras/Moth Row 1987 DVDRip.avi",
+        "Extras/Kids/Pip and the Buoy (2001).mkv",
+        "Extras/Lamp Black (1999)/Lamp Black (1999).mkv",
+    )
+    for name in names:
+        (tmp_path / "library" / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / "library" / name).write_bytes(name.encode())
+    root = os.fsencode(tmp_path / "library")
+    with database.begin() as db:
+        number = add_library(db, name="L", kind="movies", folders=[root], language="en", country="", sources=[]).id
+    assert perform(database, settings, request_job(database, "scan", number)) == "done"
+    with database.begin() as db:
+        library, folder = db.get_one(Library, number), db.scalars(select(Folder)).one()
+        for files in (100, 1):
+            monkeypatch.setattr(check_parts, "FILES_OF_A_PART", files)
+            found = list(settle(hits_of_folder(db, library, folder, off=frozenset()), names_on_disk(root)))
+            said = sorted(finding.path for finding in found if finding.check == "release-words")
+            assert said == ["Extras/Moth Row 1987 DVDRip.avi", "Extras/Weir House 1983 DVDRip.avi"], files

@@ -23,6 +23,7 @@ from ..core.naming.checks.units import (
     unit_of,
     with_files_of,
 )
+from ..core.naming.filmfolders import film_place
 from ..disk.names import names_on_disk
 from ..disk.walk import shown
 from ..store.among import among_words
@@ -269,19 +270,21 @@ def _hits(
     yield from find_hits(of_units, off=off)
     beside = [unit for unit in reach.units if os.path.isdir(os.path.join(root, os.fsencode(unit)))]
     of_shells = listing(_in_directories(reach.shells), [*beside, *reach.shells], frozenset())
-    of_shells.with_films = _units_with_films(db, folder, reach)
+    of_shells.with_films = _places_with_films(db, folder, reach)
     for slug, hit in find_hits(of_shells, off=off):
         if slug not in OF_FOLDERS or not hit.path.endswith("/"):
             yield slug, hit
 
 
-def _units_with_films(db: Session, folder: Folder, reach: _Reach) -> frozenset[str]:
-    """The units with films in those folders of the shell of which what lies below tells whether they sort."""
+def _places_with_films(db: Session, folder: Folder, reach: _Reach) -> frozenset[str]:
+    """The units with films, and where films lie loose, in those folders of the shell of which
+    what lies below tells whether they sort."""
     asked = {up for shell in reach.shells for up in sorted_by_what_is_below(shell)}
     if not asked:
         return frozenset()
     films = items_where(db, folder, File.kind == "movie", _in_directories(reach.below(asked)))
-    return frozenset(unit for item in films if is_media(item) and (unit := unit_of(item.folder)) is not None)
+    places = (unit_of(item.folder) or film_place(item.folder) for item in films if is_media(item))
+    return frozenset(filter(None, places))
 
 
 def _in_directories(directories: Iterable[str]) -> ColumnElement[bool]:

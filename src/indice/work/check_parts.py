@@ -17,7 +17,7 @@ from ..disk.walk import shown
 from ..store.among import among_words
 from ..store.conventions import convention_of
 from ..store.models import File, Folder, Library
-from .items import files_by_directory, folders_on_disk, is_looked_inside, items_where
+from .items import files_by_directory, folders_on_disk, is_looked_inside, items_where, places_of_loose_films
 
 __all__ = ["hits_of_folder"]
 
@@ -44,12 +44,12 @@ def hits_of_folder(db: Session, library: Library, folder: Folder, *, off: frozen
     ground = _Ground(library, folder, convention_of(db, library.convention), is_looked_inside(db, folder), on_disk)
     units: dict[str, list[str]] = defaultdict(list)
     shell: set[str] = {""}
-    with_films: set[str] = set()
     for directory in {*files, *on_disk}:
         unit = unit_of(directory)
         if unit is not None:
             units[unit].append(directory)
         shell.update(shell_above(directory))
+    with_films = places_of_loose_films(db, folder, shell)
 
     def parts() -> Iterator[Part]:
         for some in _bunches(units, files):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from sqlalchemy import ColumnElement, select
@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, defer
 
 from ..core.naming.checks import Item, Listing
 from ..core.naming.checks.units import shell_above, unit_of, with_files_of
+from ..core.naming.filmfolders import film_place
 from ..disk.walk import shown
 from ..store.among import among_words
 from ..store.catalog import facts_for_names
@@ -118,6 +119,17 @@ def files_by_directory(db: Session, folder: Folder) -> dict[str, int]:
         directory = directory_of(path)
         found[directory] = found.get(directory, 0) + 1
     return found
+
+
+def places_of_loose_films(db: Session, folder: Folder, directories: Iterable[str]) -> set[str]:
+    """Those of the directories, but the root, that films lie in or count for (see :func:`.film_place`)."""
+    named = among_words(File.directory, [shown(os.fsencode(directory)) for directory in directories])
+    paths = db.scalars(
+        select(File.path)
+        .distinct(File.directory)
+        .where(File.folder_id == folder.id, File.state != "missing", File.kind == "movie", named)
+    )
+    return {place for path in paths if (place := film_place(directory_of(path)))}
 
 
 def directory_of(path: bytes) -> str:
