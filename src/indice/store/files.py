@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any, NamedTuple
 
 from sqlalchemy import ColumnElement, exists, func, select, text, update
@@ -50,6 +51,8 @@ __all__ = [
     "settle_stirred",
     "stir",
     "stirred",
+    "unlike_told",
+    "unreadable_files",
 ]
 
 
@@ -251,6 +254,46 @@ def mark_away(db: Session, folder: Folder) -> None:
         .values(state="away", grouped_by=0, checked_by=0)
         .execution_options(synchronize_session=False)
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Unreadable:
+    """A file of which the content cannot be read."""
+
+    path: str
+    """Whole, as it can be shown."""
+    problem: str
+    added_at: datetime
+
+
+def unreadable_files(db: Session, *, limit: int) -> list[Unreadable]:
+    """Files that are there and cannot be read, the newest first."""
+    query = (
+        select(Folder.shown, File.shown, File.problem, File.added_at)
+        .join(Folder, Folder.id == File.folder_id)
+        .where(File.problem != "", File.state == "present")
+        .order_by(File.id.desc())
+        .limit(limit)
+    )
+    return [
+        Unreadable(f"{folder.rstrip('/')}/{name}", problem, added) for folder, name, problem, added in db.execute(query)
+    ]
+
+
+def unlike_told(db: Session, paths: Iterable[str]) -> set[str]:
+    """Those of the whole paths, as they are shown, of which the file is gone, or can be read and is whole."""
+    folders = list(db.scalars(select(Folder)))
+    changed: set[str] = set()
+    for path in paths:
+        folder = next((one for one in folders if path.startswith(f"{one.shown.rstrip('/')}/")), None)
+        if folder is None or folder.state != "present":
+            continue
+        name = path[len(folder.shown.rstrip("/")) + 1 :]
+        of = (File.folder_id == folder.id, File.directory == name.rpartition("/")[0], File.shown == name)
+        rows = db.execute(select(File.state, File.problem, File.rotten_at).where(*of)).all()
+        if rows and not any(state == "present" and (problem or rotten) for state, problem, rotten in rows):
+            changed.add(path)
+    return changed
 
 
 def absences(db: Session) -> list[tuple[Folder, int]]:

@@ -84,11 +84,11 @@ def lost_jobs(db: Session, is_free: Callable[[int], bool]) -> list[int]:
     return lost
 
 
-def recent_troubles(db: Session, *, limit: int) -> list[JobLine]:
-    """What went wrong in the jobs since a little before the last scan, the newest first."""
+def recent_troubles(db: Session, *, limit: int) -> list[tuple[JobLine, str]]:
+    """What went wrong in the jobs since a little before the last scan, the newest first; with the kind of job."""
     last = db.scalar(select(func.max(Job.id)).where(Job.kind == "scan"))
-    lines = select(JobLine).join(Job).where(Job.id > (last or 0) - 12, JobLine.level != "info")
-    return list(db.scalars(lines.order_by(JobLine.id.desc()).limit(limit)))
+    lines = select(JobLine, Job.kind).join(Job).where(Job.id > (last or 0) - 12, JobLine.level != "info")
+    return [(line, kind) for line, kind in db.execute(lines.order_by(JobLine.id.desc()).limit(limit))]
 
 
 def want_stop(db: Session, job: Job) -> None:

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session
 from ..held import said_by_holder
 from ..store.catalog import recent_entries, waiting_counts
 from ..store.deeds import new_devices
-from ..store.files import absences
+from ..store.files import absences, unlike_told, unreadable_files
 from ..store.jobs import ACTIVE, recent_jobs, recent_troubles
 from ..store.libraries import away_libraries, library_names
 from ..store.people import unusual_guesses
@@ -20,12 +20,14 @@ from ..store.tallies import library_states
 from ..work.storage import is_low
 from .common import begin, cards_of, iso, job_out, settings, viewer
 from .jobs import line_out
+from .schemas import JobLineOut
 from .schemas_house import AbsenceOut, Arrival, GuessOut, LibraryPicture, NewcomerOut, Today, Trouble, TroublesOut
 
 __all__ = ["bp"]
 
 ARRIVALS_SHOWN = 24
 """Of what came in on one day into one library."""
+TROUBLES_SHOWN = 8
 bp = APIBlueprint("today", __name__, url_prefix="/api", tag="Today")
 
 
@@ -48,7 +50,7 @@ def read_today() -> Today:
             jobs=[job_out(job) for job in recent_jobs(db, limit=6) if job.state in ACTIVE or job.state == "failed"],
             waiting=waiting_counts(db),
             little_room=is_low(settings()) if viewer().is_owner else None,
-            troubles=[line_out(line) for line in recent_troubles(db, limit=8)],
+            troubles=_troubles(db),
             guesses=[
                 GuessOut(name=one.name, address=one.address, wrong=one.wrong, at=one.at.isoformat())
                 for one in unusual_guesses(db)
@@ -91,6 +93,18 @@ def _arrivals(db: Session, since: datetime | None) -> list[Arrival]:
         )
         for day, library_id, mine in groups
     ]
+
+
+def _troubles(db: Session) -> list[JobLineOut]:
+    """Files that cannot be read, as long as that is so, and what went wrong in the last jobs beside them."""
+    files = [
+        JobLineOut(at=one.added_at.isoformat(), level="warning", path=one.path, text=one.problem)
+        for one in unreadable_files(db, limit=TROUBLES_SHOWN)
+    ]
+    lines = recent_troubles(db, limit=TROUBLES_SHOWN)
+    known = {one.path for one in files} | unlike_told(db, {line.path for line, kind in lines if kind == "scan"})
+    told = [line_out(line) for line, kind in lines if kind != "scan" or line.path not in known]
+    return [*told, *files][:TROUBLES_SHOWN]
 
 
 @bp.get("/troubles")

@@ -106,6 +106,7 @@ class File(Base):
         Index("ix_file_digest", "digest", postgresql_where=text("digest is not null")),
         Index("ix_file_undigested", "folder_id", "id", postgresql_where=text("digest is null")),
         Index("ix_file_absent", "folder_id", "state", postgresql_where=text("state <> 'present'")),
+        Index("ix_file_unread", "id", postgresql_where=text("problem <> '' and state = 'present'")),
         *(
             Index(f"ix_file_{stage}", "folder_id", "id", postgresql_where=text(f"{stage} < {version}"))
             for stage, version in (("looked_by", 1), ("grouped_by", 3), ("checked_by", 1))
