@@ -65,13 +65,15 @@ _CREDITLESS = re.compile(
     re.IGNORECASE | re.VERBOSE,
 )
 """Opening and ending without credits."""
+_OF_CREDITS = ("nc", "less", "clean")
+"""One of these is in such a name, which is told sooner than the whole pattern."""
 
 
 def extra_role(folders: list[str], stem: str, *, series: bool) -> str | None:
     """The role of an extra, or None when the file is the work itself."""
     if _SAMPLE_FIRST.match(stem):
         return "sample"
-    if _CREDITLESS.search(stem):
+    if any(word in stem.lower() for word in _OF_CREDITS) and _CREDITLESS.search(stem):
         return "theme"
     if series and (mark := SXXEYY.search(stem)) and not int(mark["season"] or mark["season2"] or 1):
         folders = []  # a special that counts itself is an episode, wherever it lies

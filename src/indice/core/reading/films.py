@@ -12,6 +12,7 @@ from .parts import (
     PART,
     SCRAMBLED,
     in_a_label,
+    is_loud,
     number_of,
     residue,
     split_aka,
@@ -91,12 +92,11 @@ def _is_surely_technical(seen: Scan, run: list[Tech], begin: int) -> bool:
     if not run:
         return False
     facts = {fact for tech in run for fact in tech.facts}
-    shown = seen.text[run[-1].start : run[0].end]
     return (
         any(tech.strong for tech in run)
         or any(name in ("resolution", "hdr") for name, _ in facts)
         or (len({value for name, value in facts if name == "languages"}) > 1)
-        or (seen.dotted and shown.isupper() and len(shown) > 3 and not seen.text[begin : run[-1].start].isupper())
+        or (seen.dotted and is_loud(seen, begin, run[-1].start, run[0].end))
     )
 
 
@@ -181,8 +181,7 @@ def _edition_in_head(seen: Scan, work: Work, begin: int, head_end: int) -> int:
     for tech in seen.techs:
         if tech.start <= begin or not tech.facts or tech.facts[0][0] != "edition":
             continue
-        words = seen.text[tech.start : tech.end]
-        loud = words.isupper() and seen.dotted and not seen.text[begin : tech.start].isupper()
+        loud = seen.dotted and is_loud(seen, begin, tech.start, tech.end)
         is_apart = seen.text[: tech.start].endswith((" - ", " – "))
         if tech.last == tech.first and not loud and not is_apart:
             continue

@@ -17,6 +17,7 @@ __all__ = [
     "PART_NUMBERS",
     "SCRAMBLED",
     "in_a_label",
+    "is_loud",
     "last_match",
     "leading_bracket",
     "number_of",
@@ -160,7 +161,7 @@ def tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:
         after_dash = (
             last is not None and seen.text[:last].endswith(" - ") and any(c.isalnum() for c in seen.text[anchor:last])
         )
-        return last if last is not None and (seen.dotted or after_dash or _is_loud(seen, last)) else size
+        return last if last is not None and (seen.dotted or after_dash or is_loud(seen, 0, last, size)) else size
     place = seen.techs.index(first)
     start, token = first.start, first.first
     while place > 0:
@@ -180,10 +181,10 @@ def tail_start(seen: Scan, anchor: int, *, loose: bool) -> int:
     return start
 
 
-def _is_loud(seen: Scan, start: int) -> bool:
-    """Whether what stands from there on is in capitals, and what stands before is not: `S02E05 FRENCH`."""
-    shown = seen.text[start:].strip()
-    return shown.isupper() and len(shown) > 4 and not seen.text[:start].isupper()
+def is_loud(seen: Scan, begin: int, start: int, end: int) -> bool:
+    """Whether a stretch is in capitals and what stands before it, from `begin` on, is not: `S02E05 FRENCH`."""
+    shown = seen.text[start:end].strip()
+    return shown.isupper() and len(shown) > 3 and not seen.text[begin:start].isupper()
 
 
 def in_a_label(seen: Scan, tech: Tech) -> bool:
