@@ -302,3 +302,28 @@ def test_recordings_of_one_title_are_told_apart_by_their_days() -> None:
         ("The Ash Choir - Town Hall", 2009),
         ("The Ash Choir - Town Hall", 2009),
     ]
+
+
+@pytest.mark.parametrize(
+    ("library", "names", "title"),
+    [
+        ("movies", ["a/harbour.glass.1987.mkv", "b/Harbour Glass (1987).mkv"], "Harbour Glass"),
+        ("movies", ["a/AKERO LIGHT (2004).mkv", "b/Akero Light (2004).mkv", "c/Åkerö Light (2004).mkv"], "Åkerö Light"),
+        (
+            "music",
+            ["bo lind/Kiln/04 - Salt.mp3", "BO LIND/Oar/04 - Tin.mp3", "Bo Lind/Anchor/04 - Rope.mp3"],
+            "Bo Lind",
+        ),
+    ],
+)
+def test_what_several_names_spell_is_called_as_the_best_of_them_spells_it(
+    library: str, names: list[str], title: str
+) -> None:
+    """Whichever comes first by its path."""
+    readings = [read_path(name, library) for name in names]
+    files = [
+        FileView(id=place, path=name, kind=reading.kind, reading=reading.values())
+        for place, (name, reading) in enumerate(zip(names, readings, strict=True))
+    ]
+    first = next(draft for draft in group(files).entries.values() if draft.kind in ("movie", "artist"))
+    assert (first.title, first.facts["name"]["title"]) == (title, title)

@@ -275,3 +275,32 @@ def pictures(database: Database, library: int) -> list[tuple[str, str, str]]:
     with database.begin() as db:
         query = select(Entry.title, Artwork.role, Artwork.digest).join(Artwork, Artwork.entry_id == Entry.id)
         return sorted(db.execute(query.where(Entry.library_id == library)))
+
+
+def artists(database: Database, library: int) -> list[str]:
+    with database.begin() as db:
+        return list(db.scalars(select(Entry.title).where(Entry.library_id == library, Entry.kind == "artist")))
+
+
+GOOD, POOR = "Bo Lind/Anchor/04 - Rope.mp3", "bo lind/Kiln/04 - Salt.mp3"
+
+
+@pytest.mark.parametrize(("first", "second"), [(GOOD, POOR), (POOR, GOOD)])
+def test_an_artist_is_spelled_as_the_best_of_all_names_that_are_there_spells_it(
+    tmp_path: Path, database: Database, scan: Callable[[int], str], first: str, second: str
+) -> None:
+    """Although the files lie far apart, and a change of one does not look at the other."""
+    root = tmp_path / "music"
+    root.mkdir()
+    library = declare(database, root, "music")
+    for name in (first, second):
+        (root / name).parent.mkdir(parents=True)
+        (root / name).write_bytes(name.encode() * 50)
+        scan(library)
+    assert artists(database, library) == ["Bo Lind"]
+    (root / GOOD).rename(tmp_path / "aside.mp3")
+    scan(library)
+    assert artists(database, library) == ["bo lind"]
+    (tmp_path / "aside.mp3").rename(root / GOOD)
+    scan(library)
+    assert artists(database, library) == ["Bo Lind"]

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 
-__all__ = ["better_title", "sort_title"]
+__all__ = ["best_title", "better_title", "sort_title"]
 
 _ARTICLE = re.compile(r"^(?:the|an?|der|die|das|le|la|les|el|los|las|il|lo|de|het)\s+|^l['’]", re.IGNORECASE)
 
@@ -12,13 +13,21 @@ _ARTICLE = re.compile(r"^(?:the|an?|der|die|das|le|la|les|el|los|las|il|lo|de|he
 def better_title(one: str, other: str) -> bool:
     """Whether one way to write a title is shown rather than another.
 
-    Mixed case goes before one case, then the longer, then the earlier in the alphabet: whichever is asked about first.
+    Mixed case goes before one case, letters with their accents before those that lost them, then the longer, then the
+    earlier in the alphabet: whichever is asked about first.
     """
-    return (one != one.lower() and one != one.upper(), len(one), [-ord(c) for c in one]) > (
-        other != other.lower() and other != other.upper(),
-        len(other),
-        [-ord(c) for c in other],
-    )
+    return _how_good(one) > _how_good(other)
+
+
+def best_title(titles: Iterable[str]) -> str:
+    """The way to write a title that is shown, of some. Raises :class:`ValueError` where there is none."""
+    return max(titles, key=_how_good)
+
+
+def _how_good(title: str) -> tuple[bool, int, int, list[int]]:
+    is_mixed = title != title.lower() and title != title.upper()
+    accents = sum(sign.isalpha() and not sign.isascii() for sign in title)
+    return is_mixed, accents, len(title), [-ord(sign) for sign in title]
 
 
 def sort_title(title: str) -> str:

@@ -24,6 +24,7 @@ from .gone import put_aside, with_keys
 from .joined import hand_over
 from .models import Entry, File, Folder, now
 from .pictures import drop_ungiven
+from .spelled import artists_above, raise_spelling, spell_anew
 
 __all__ = ["Seen", "add_serving", "apply_grouping", "everything"]
 
@@ -92,8 +93,12 @@ def add_serving(db: Session, library_id: int, folder_id: int, files: Mapping[int
 def _add(db: Session, library_id: int, grouped: Grouped) -> tuple[dict[str, int], int]:
     """The entries of a grouping, and what it says of them; key → id of all of them, and how many are new."""
     known = keys_in(db, library_id, [*grouped.entries, *grouped.elsewhere])
+    before = dict(known)
     fresh = _add_new(db, library_id, grouped, known)
-    put_facts(db, _facts(grouped, known))
+    shared = {key: id_ for key, id_ in before.items() if key in grouped.entries and key.startswith("artist:")}
+    others = set(shared.values())
+    put_facts(db, [fact for fact in _facts(grouped, known) if fact[0] not in others])
+    raise_spelling(db, grouped, shared)
     return known, fresh
 
 
@@ -103,14 +108,15 @@ def _put_right(db: Session, library_id: int, grouped: Grouped, seen: Seen) -> in
     known = dict(seen.entries) | keys_in(db, library_id, told)
     ids_seen = set(seen.entries.values())
     before = who_served(db, grouped)
+    above = artists_above(db, ids_seen)
     followed = follow(db, library_id, before, seen.entries, known)
     if followed is not None:
         ids_seen |= followed
         known = keys_of(db, library_id, ids_seen) | keys_in(db, library_id, told)
-    shared = {key for key in grouped.entries if key in known and known[key] not in ids_seen}
+    shared = {key: known[key] for key in grouped.entries if key in known and known[key] not in ids_seen}
     fresh = _add_new(db, library_id, grouped, known)
     facts = _facts(grouped, known)
-    elsewhere = {known[key] for key in shared}
+    elsewhere = set(shared.values())
     told_of = set(seen.spoken_of) & elsewhere
     whole = [fact for fact in facts if fact[0] not in elsewhere or (fact[0] in told_of and fact[1] in _OF_SIDECARS)]
     put_facts(db, whole)
@@ -127,6 +133,8 @@ def _put_right(db: Session, library_id: int, grouped: Grouped, seen: Seen) -> in
         joined = before.joined()
         hand_over(db, {id_: known[joined[id_]] for id_ in gone if id_ in joined})
         db.execute(delete(Entry).where(among(Entry.id, gone)))
+    raise_spelling(db, grouped, shared)
+    spell_anew(db, (above | elsewhere) - ids_seen)
     return fresh
 
 

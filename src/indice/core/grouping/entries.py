@@ -100,9 +100,10 @@ class Grouped:
         if better_title(draft.title, known.title):
             known.title = draft.title
         for origin, facts in draft.facts.items():
-            known.facts.setdefault(origin, {}).update(
-                {k: v for k, v in facts.items() if k not in known.facts.get(origin, {})}
-            )
+            said = known.facts.setdefault(origin, {})
+            said |= {name: value for name, value in facts.items() if name not in said}
+            if "title" in facts and better_title(facts["title"], said["title"]):
+                said["title"] = facts["title"]
         return known
 
 
