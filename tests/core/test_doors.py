@@ -25,12 +25,13 @@ OUTSIDE_OF_CORE = {
 }
 ALLOWED = {
     "core": {"core"},
-    "disk": {"disk", "core", "errors"},
+    "phrases": {"core"},
+    "disk": {"disk", "core", "errors", "phrases"},
     "network": {"network", "disk", "errors", "settings"},
     "sources": {"sources", "core", "errors"},
-    "store": {"store", "core", "sources", "disk", "errors", "settings"},
-    "work": {"work", "store", "disk", "sources", "core", "errors", "settings"},
-    "web": {"web", "work", "network", "store", "disk", "sources", "core", "errors", "settings", "held", ""},
+    "store": {"store", "core", "sources", "disk", "errors", "phrases", "settings"},
+    "work": {"work", "store", "disk", "sources", "core", "errors", "phrases", "settings"},
+    "web": {"web", "work", "network", "store", "disk", "sources", "core", "errors", "phrases", "settings", "held", ""},
 }
 
 

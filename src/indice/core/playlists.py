@@ -14,6 +14,8 @@ from xml.etree.ElementTree import Element, ParseError, SubElement, tostring
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
+from .phrase import phrase
+
 __all__ = ["FORMATS", "Line", "PlaylistFile", "read_playlist_file", "write_playlist_file"]
 
 FORMATS = {"m3u8": "audio/x-mpegurl", "xspf": "application/xspf+xml"}
@@ -85,7 +87,7 @@ def read_playlist_file(content: bytes) -> PlaylistFile:
     """What a playlist file says, whichever of the two it is; raises ValueError when it is neither, or too long."""
     told = _read_xspf(content) if content.lstrip(b"\xef\xbb\xbf \t\r\n").startswith(b"<") else _read_m3u(content)
     if len(told.lines) > MOST_LINES:
-        raise ValueError(f"It names more than {MOST_LINES} files.")
+        raise ValueError(phrase("It names more than {most} files.", most=MOST_LINES))
     return told
 
 
@@ -95,7 +97,7 @@ def _read_m3u(content: bytes) -> PlaylistFile:
     except UnicodeDecodeError:
         text = content.decode("cp1252", "replace")  # what wrote `.m3u` before it was agreed on UTF-8
     if "\0" in text:
-        raise ValueError("It is no playlist.")
+        raise ValueError(phrase("It is no playlist."))
     name, lines, said = "", list[Line](), ("", "", None)
     for row in map(str.strip, text.splitlines()):
         if row.startswith("#PLAYLIST:"):
@@ -129,9 +131,9 @@ def _read_xspf(content: bytes) -> PlaylistFile:
     try:
         root = fromstring(content, forbid_dtd=True)
     except (ParseError, DefusedXmlException, ValueError) as error:
-        raise ValueError("It is no playlist: its XML cannot be read.") from error
+        raise ValueError(phrase("It is no playlist: its XML cannot be read.")) from error
     if root.tag != f"{{{_XSPF}}}playlist":
-        raise ValueError("It is no playlist.")
+        raise ValueError(phrase("It is no playlist."))
 
     def text(holder: Element, name: str) -> str:
         found = holder.find(f"{{{_XSPF}}}{name}")

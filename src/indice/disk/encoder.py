@@ -16,6 +16,7 @@ from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import IO, cast
 
+from ..core.phrase import phrase
 from ..core.playing.boxes import BadBoxes, Sample, SampleReader, segment_of
 from ..core.playing.orders import Order
 from ..core.playing.timeline import Timeline
@@ -305,7 +306,7 @@ def take_text(order: Order, path: bytes) -> bytes:
             check=False,
         )
     except subprocess.TimeoutExpired as error:
-        raise ValueError("It takes too long to read this text.") from error
+        raise ValueError(phrase("It takes too long to read this text.")) from error
     if not done.stdout or len(done.stdout) > MOST_TEXT_BYTES:
-        raise ValueError("There is no text to be read in this track.")
+        raise ValueError(phrase("There is no text to be read in this track."))
     return done.stdout

@@ -15,6 +15,7 @@ import av.error
 from av.container import InputContainer
 from av.stream import Disposition
 
+from ..core.phrase import phrase
 from ..core.playing.pictured import REACH_SECONDS, Told, shown_since
 from ..core.playing.streams import Chapter, Sound, Streams, Text, Transfer, Video
 from .formats import open_video
@@ -65,7 +66,7 @@ def inside(path: bytes) -> dict[str, Any]:
     except (av.error.FFmpegError, IndexError) as error:
         if isinstance(error, OSError) and isinstance(error, (FileNotFoundError, PermissionError)):
             raise OSError(error.errno, error.strerror) from error
-        raise ValueError("It is cut off, or no film and no sound.") from error
+        raise ValueError(phrase("It is cut off, or no film and no sound.")) from error
 
 
 def _streams(container: InputContainer, path: bytes) -> Streams:

@@ -20,7 +20,9 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
+from ..phrases import kept, revived
 from .ledger import Ledger, LedgerFull, sync_folder, write_whole
 from .links import link_of, links_beside, mended_target
 
@@ -218,7 +220,9 @@ class Journal:
             head = json.loads(lines[0])
             steps = [_step(row) for row in head["steps"]]
         except (OSError, ValueError, KeyError, TypeError) as error:
-            raise IndiceError(f"The journal {path} cannot be read.", hint="Nothing was changed.") from error
+            raise IndiceError(
+                phrase("The journal {path} cannot be read.", path=path), hint="Nothing was changed."
+            ) from error
         journal = cls(path, head, steps)
         journal._follow(lines[1:-1])
         return journal
@@ -245,9 +249,9 @@ class Journal:
             step.state = "pending" if did == "back" else did
             step.copy_inode = line.get("inode", step.copy_inode)
             step.copy_digest = line.get("digest", step.copy_digest)
-            step.why = line.get("why", step.why)
+            step.why = revived(line.get("why", step.why))
         elif did == "stuck":
-            self.steps[line["n"]].why = line["why"]
+            self.steps[line["n"]].why = revived(line["why"])
         elif did in ("made", "making"):
             self.made.append(os.fsencode(line["folder"]))
         elif did == "not made":
@@ -284,6 +288,8 @@ class Journal:
     def write(self, did: str, *, sync: bool = False, **more: Any) -> None:
         """Write a line down, whole, and follow it; `sync` before anything that it announces is done."""
         assert self._ledger is not None
+        if "why" in more:
+            more["why"] = kept(more["why"])
         line: Line = {"did": did, **more}
         self._ledger.append(line, sync=sync)
         self.take(line)

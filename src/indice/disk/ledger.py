@@ -14,6 +14,7 @@ import os
 from pathlib import Path
 from typing import Any
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 
 __all__ = ["Ledger", "LedgerFull", "sync_folder", "write_whole"]
@@ -29,8 +30,8 @@ class LedgerFull(IndiceError):
     def __init__(self, path: Path, error: OSError) -> None:
         reason = "its disk is full" if error.errno in (errno.ENOSPC, errno.EDQUOT) else str(error.strerror or error)
         super().__init__(
-            f"The journal {path} could not be written: {reason}.",
-            hint="Nothing more was changed. Free some space there, then go on with the plan or undo it.",
+            phrase("The journal {path} could not be written: {reason}.", path=path, reason=reason),
+            hint=phrase("Nothing more was changed. Free some space there, then go on with the plan or undo it."),
         )
 
 

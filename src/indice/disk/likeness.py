@@ -12,6 +12,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from ..core.duplicates.pictures import picture_of
 from ..core.duplicates.sounds import RATE, sound_of
+from ..core.phrase import phrase
 from .formats import FORMATS, MOST_BYTES, MOST_PIXELS, open_video, ready_heif
 
 __all__ = ["picture_likeness", "sound_likeness"]
@@ -26,11 +27,11 @@ def picture_likeness(path: bytes) -> bytes:
     ready_heif()
     source = Path(os.fsdecode(path))
     if source.stat().st_size > MOST_BYTES:
-        raise ValueError("The file is too large for a picture.")
+        raise ValueError(phrase("The file is too large for a picture."))
     try:
         with Image.open(source, formats=FORMATS) as image:
             if image.width * image.height > MOST_PIXELS:
-                raise ValueError("The picture is too large.")
+                raise ValueError(phrase("The picture is too large."))
             image.draft("L", (SIDE * 2, SIDE * 2))
             image.thumbnail((SIDE * 2, SIDE * 2), Image.Resampling.BOX, reducing_gap=2.0)
             small = ImageOps.exif_transpose(image)
@@ -52,7 +53,7 @@ def sound_likeness(path: bytes) -> bytes:
         with open_video(path) as container:
             stream = next(iter(container.streams.audio), None)
             if stream is None:
-                raise ValueError("There is no sound in it.")
+                raise ValueError(phrase("There is no sound in it."))
             resampler = av.AudioResampler(format="flt", layout="mono", rate=RATE)
             for frame in container.decode(stream):
                 frame.pts = None

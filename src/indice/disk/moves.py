@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from ..core.naming.plan import make_plan
+from ..core.phrase import joined, phrase
 from ..errors import IndiceError
 from .journal import Identity, Journal, PlannedMove, StepState, journals
 from .ledger import LedgerFull
@@ -64,7 +65,7 @@ def carry_out(journal: Journal, *, tell: Tell = _quiet, should_stop: Callable[[]
             _tell_original(journal)
         journal.write("end", state="stopped" if outcome.stopped else "done", sync=True)
     except LedgerFull as error:
-        outcome.stopped, outcome.why = True, f"{error.message} {error.hint}"
+        outcome.stopped, outcome.why = True, joined(error.message, error.hint)
     finally:
         journal.release()
     outcome.done = sum(step.state == "done" for step in journal.steps)
@@ -90,10 +91,13 @@ def _do_all(journal: Journal, outcome: Outcome, tell: Tell, should_stop: Callabl
         if not is_open and (should_stop() or journal.is_short):
             outcome.stopped = True
             if journal.is_short:
-                outcome.why = f"The disk of {journal.path.parent} is full. Free some space there, then go on or undo."
+                outcome.why = phrase(
+                    "The disk of {parent} is full. Free some space there, then go on or undo.",
+                    parent=journal.path.parent,
+                )
             break
         if step.ring in broken and step.ring:
-            _leave(journal, number, "The file that it changes places with could not be moved.")
+            _leave(journal, number, phrase("The file that it changes places with could not be moved."))
         elif not _do(journal, number) and step.ring:
             broken.add(step.ring)
             _put_back(journal, step.ring, "left")
@@ -121,7 +125,7 @@ def _tell_original(journal: Journal) -> None:
 
 def _lock(journal: Journal) -> None:
     if not journal.lock():
-        raise IndiceError("Another process is at work on this plan.", hint="Wait until it is done.")
+        raise IndiceError(phrase("Another process is at work on this plan."), hint=phrase("Wait until it is done."))
 
 
 def _leave(journal: Journal, number: int, why: str) -> None:
@@ -143,7 +147,7 @@ def _do(journal: Journal, number: int) -> bool:
         else:
             _move(journal, number)
     except FileExistsError:
-        _leave(journal, number, f"{shown(step.after)} is there.")
+        _leave(journal, number, phrase("{after} is there.", after=shown(step.after)))
         return False
     except OSError as error:
         _leave(journal, number, _said(error))
@@ -189,12 +193,12 @@ def _relink(journal: Journal, number: int) -> None:
 
 def _said(error: OSError) -> str:
     if error.errno in (errno.EACCES, errno.EPERM, errno.EROFS):
-        return "No permission to change it. Give the account that runs Indice write access to the folder."
+        return phrase("No permission to change it. Give the account that runs Indice write access to the folder.")
     if error.errno == errno.ENOSPC:
-        return "The disk is full."
+        return phrase("The disk is full.")
     if error.errno == errno.ENAMETOOLONG:
-        return "This disk does not take a name of that length."
-    return f"It could not be moved: {error.strerror or error}."
+        return phrase("This disk does not take a name of that length.")
+    return phrase("It could not be moved: {why}.", why=error.strerror or error)
 
 
 def _obstacle(step: StepState, roots: list[bytes]) -> str:
@@ -202,20 +206,20 @@ def _obstacle(step: StepState, roots: list[bytes]) -> str:
     try:
         status = os.lstat(step.before)
     except OSError:
-        return "It is not there any more."
+        return phrase("It is not there any more.")
     if stat.S_ISDIR(status.st_mode):
-        return "It is a folder now."
+        return phrase("It is a folder now.")
     if step.link is not None:
         if link_of(step.before) != step.link[0]:
-            return "It has changed since the plan was made."
+            return phrase("It has changed since the plan was made.")
     elif stat.S_ISLNK(status.st_mode) or not step.identity.is_same_content(status):
-        return "It has changed since the plan was made."
+        return phrase("It has changed since the plan was made.")
     if step.before != step.after and os.path.lexists(step.after):
-        return f"{shown(step.after)} is there."
+        return phrase("{after} is there.", after=shown(step.after))
     for path in (step.before, step.after):
         linked = linked_folder(path, roots)
         if linked is not None:
-            return f"{shown(linked)} is a link to another folder; it is not followed."
+            return phrase("{linked} is a link to another folder; it is not followed.", linked=shown(linked))
     return ""
 
 
@@ -283,7 +287,7 @@ def _is_ring_open(journal: Journal, ring: int) -> bool:
     return "done" in states and "pending" in states
 
 
-_SWAPPED = "The file that it changes places with could not be moved."
+_SWAPPED = phrase("The file that it changes places with could not be moved.")
 
 
 def _put_back(journal: Journal, ring: int, state: str) -> bool:
@@ -315,7 +319,10 @@ def _give_up(journal: Journal, ring: int, error: OSError) -> None:
             continue
         if step.state == "done":
             reason = f"{shown(step.before)} is there by now" if taken else _said(error).rstrip(".")
-            why = f"It was to change places and could not be put back: {reason}. Make room, then undo the plan."
+            why = phrase(
+                "It was to change places and could not be put back: {reason}. Make room, then undo the plan.",
+                reason=reason,
+            )
             journal.write("stuck", n=number, why=why)
         elif step.state == "pending":
             _leave(journal, number, _SWAPPED)
@@ -348,12 +355,14 @@ def mend(journal: Journal) -> str:
                 said = _mend_step(journal, number)
             except OSError as error:
                 _leave(journal, number, f"It could not be mended after the plan was broken off. {_said(error)}")
-                said = f"{shown(os.path.basename(step.before))}: {step.why}"
+                said = phrase("{name}: {why}", name=shown(os.path.basename(step.before)), why=step.why)
     for ring in sorted({step.ring for step in journal.steps if step.ring}):
         if _is_ring_open(journal, ring):
             back = _put_back(journal, ring, "back")
             said = said or (
-                "Files that were changing places were put back." if back else "Files that were changing places wait."
+                phrase("Files that were changing places were put back.")
+                if back
+                else phrase("Files that were changing places wait.")
             )
     return said
 
@@ -368,26 +377,26 @@ def _mend_step(journal: Journal, number: int) -> str:
         if os.path.islink(part):
             os.unlink(part)
         journal.write("done", n=number)
-        return f"{name}: the move was finished."
+        return phrase("{name}: the move was finished.", name=name)
     if step.state == "copied" and _inode(step.after) == step.copy_inode:
         return _mend_copied(journal, number, name)
     if step.state in ("copying", "copied"):
         _remove_part(part)
         journal.write("back", n=number)
-        return f"{name}: a copy that was broken off was removed; the file is where it was."
+        return phrase("{name}: a copy that was broken off was removed; the file is where it was.", name=name)
     if _is(step.before, step.identity):
         if _is(step.after, step.identity):
             os.unlink(step.before)  # the old name of a hard link: both are the same file
             journal.write("done", n=number)
-            return f"{name}: the move was finished."
+            return phrase("{name}: the move was finished.", name=name)
         _remove_part(part)
         journal.write("back", n=number)
-        return f"{name}: the move had not begun; the file is where it was."
+        return phrase("{name}: the move had not begun; the file is where it was.", name=name)
     if _is(step.after, step.identity):
         journal.write("done", n=number)
-        return f"{name}: the move had been done."
-    journal.write("left", n=number, why="It could not be found after the plan was broken off.")
-    return f"{name}: it could not be found after the plan was broken off."
+        return phrase("{name}: the move had been done.", name=name)
+    journal.write("left", n=number, why=phrase("It could not be found after the plan was broken off."))
+    return phrase("{name}: it could not be found after the plan was broken off.", name=name)
 
 
 def _mend_copied(journal: Journal, number: int, name: str) -> str:
@@ -397,7 +406,7 @@ def _mend_copied(journal: Journal, number: int, name: str) -> str:
         status = os.lstat(step.before)
     except FileNotFoundError:
         journal.write("done", n=number)
-        return f"{name}: the move was finished."
+        return phrase("{name}: the move was finished.", name=name)
     if (
         stat.S_ISREG(status.st_mode)
         and step.identity.is_untouched(status)
@@ -406,14 +415,17 @@ def _mend_copied(journal: Journal, number: int, name: str) -> str:
     ):
         os.unlink(step.before)
         journal.write("done", n=number)
-        return f"{name}: the move was finished."
+        return phrase("{name}: the move was finished.", name=name)
     journal.write(
         "left",
         n=number,
-        why=f"It was written to after it had been copied to {shown(step.after)}. Both are kept; remove the one "
-        f"that you do not want.",
+        why=phrase(
+            "It was written to after it had been copied to {after}. Both are kept; remove the "
+            "one that you do not want.",
+            after=shown(step.after),
+        ),
     )
-    return f"{name}: it has changed since it was copied; both files are kept."
+    return phrase("{name}: it has changed since it was copied; both files are kept.", name=name)
 
 
 def _remove_part(part: bytes) -> None:
@@ -507,12 +519,15 @@ def find_journal(folder: Path, name: str | None) -> Journal:
         candidates = [j for j in known if not j.undoes and (j.moves() or j.relinked())]
         if not candidates:
             raise IndiceError(
-                "There is nothing to undo.", hint="`./indice tidy FOLDER --library KIND --apply` would change names."
+                phrase("There is nothing to undo."),
+                hint="`./indice tidy FOLDER --library KIND --apply` would change names.",
             )
         return candidates[0]
     found = next((journal for journal in known if journal.id == name), None)
     if found is None:
-        raise IndiceError(f"There is no plan {name}.", hint="`./indice undo --list` shows those that there are.")
+        raise IndiceError(
+            phrase("There is no plan {name}.", name=name), hint="`./indice undo --list` shows those that there are."
+        )
     return found
 
 
@@ -547,7 +562,7 @@ def undo(
     _mend_first(journal)
     moves = plan_undo(journal, only)
     if not moves:
-        raise IndiceError("Nothing of this plan is left to undo.")
+        raise IndiceError(phrase("Nothing of this plan is left to undo."))
     back = Journal.create(folder, moves, title=journal.title, roots=journal.roots, undoes=journal)
     outcome = carry_out(back, tell=tell, should_stop=should_stop)
     return back, outcome

@@ -22,6 +22,7 @@ from PIL.ExifTags import GPS, IFD, Base
 
 from ..core.facts.clean import LONGEST_TEXT, clean_facts, clean_value
 from ..core.lyrics import holds_lyrics
+from ..core.phrase import phrase
 from ..core.playing.words import decode_text
 from .formats import FORMATS, MOST_PIXELS, open_video, ready_heif
 from .loudness import loudness_of
@@ -71,22 +72,23 @@ def probe(path: bytes, kind: str) -> Probe:
     """Look inside a file of a kind of reading; kinds without media inside give an empty probe."""
     try:
         if os.stat(path).st_size == 0:
-            return Probe(problem="The file is empty.")
+            return Probe(problem=phrase("The file is empty."))
         wrong = wrong_format(path)
         found = _look(path, kind) if wrong is None else _look_as_another(path, kind, wrong)
         return _fit(found)
     except PermissionError:
         return Probe(
-            problem="No permission to read it. Give the account that runs Indice read access.", out_of_reach=True
+            problem=phrase("No permission to read it. Give the account that runs Indice read access."),
+            out_of_reach=True,
         )
     except FileNotFoundError:
-        return Probe(problem="It is not there any more.", out_of_reach=True, is_missing=True)
+        return Probe(problem=phrase("It is not there any more."), out_of_reach=True, is_missing=True)
     except OSError as error:
         if error.errno is None:  # no system call failed: a decoder gave up
-            return Probe(problem=f"It could not be understood ({type(error).__name__}).")
-        return Probe(problem=f"It could not be read: {error.strerror or error}.", out_of_reach=True)
+            return Probe(problem=phrase("It could not be understood ({name}).", name=type(error).__name__))
+        return Probe(problem=phrase("It could not be read: {why}.", why=error.strerror or error), out_of_reach=True)
     except Exception as error:  # a hostile file can make a parser raise anything; the other files go on
-        return Probe(problem=f"It could not be understood ({type(error).__name__}).")
+        return Probe(problem=phrase("It could not be understood ({name}).", name=type(error).__name__))
 
 
 def _look_as_another(path: bytes, kind: str, wrong: tuple[str, str]) -> Probe:
@@ -138,7 +140,9 @@ def _sidecar(path: bytes) -> Probe:
     except ValueError as error:
         return Probe(problem=str(error))
     left = media.pop("left", [])
-    return Probe(media, f"Left out, since it can be nothing of the kind: {', '.join(left)}." if left else "")
+    return Probe(
+        media, phrase("Left out, since it can be nothing of the kind: {left}.", left=", ".join(left)) if left else ""
+    )
 
 
 def _sidecar_moment(path: bytes) -> str | None:
@@ -195,12 +199,14 @@ def _video(path: bytes) -> Probe:
             if facts:
                 media["facts"] = facts
             if not media["video"] and not media["audio"]:
-                found.problem = "Neither picture nor sound is in it."
+                found.problem = phrase("Neither picture nor sound is in it.")
     except (av.error.FFmpegError, ValueError) as error:
         number = getattr(error, "errno", None)
         if number in _UNREACHED:
             raise OSError(number, os.strerror(number)) from error
-        found.problem = f"It is cut off, or no video: {_clean(getattr(error, 'strerror', None) or error)}."
+        found.problem = phrase(
+            "It is cut off, or no video: {clean}.", clean=_clean(getattr(error, "strerror", None) or error)
+        )
     return found
 
 
@@ -251,7 +257,7 @@ def _audio(path: bytes) -> Probe:
         file = mutagen.File(os.fsdecode(path))  # pyright: ignore[reportPrivateImportUsage]
     except Exception as error:  # mutagen raises what its parsers raise
         file = None
-        found.problem = f"Its tags cannot be read: {_reason(error, path)}."
+        found.problem = phrase("Its tags cannot be read: {reason}.", reason=_reason(error, path))
     if file is None or file.info is None:
         streams = _video(path)
         streams.problem = streams.problem or found.problem
@@ -485,7 +491,9 @@ def _picture(path: bytes) -> Probe:
             media["width"], media["height"] = image.size
             media["container"] = (image.format or "").lower()
             if image.format != "JPEG" and image.width * image.height > MOST_PIXELS:
-                found.problem = f"The picture is too large ({image.width} × {image.height})."
+                found.problem = phrase(
+                    "The picture is too large ({width} × {height}).", width=image.width, height=image.height
+                )
                 return found
             exif = image.getexif()  # which decodes some formats
             if exif.get(Base.Orientation) in (5, 6, 7, 8):
@@ -511,7 +519,7 @@ def _picture(path: bytes) -> Probe:
             if latitude is not None and longitude is not None:
                 media["place"] = [round(latitude, 5), round(longitude, 5)]
     except UnidentifiedImageError:
-        found.problem = "It says that it is a picture, but it is none."
+        found.problem = phrase("It says that it is a picture, but it is none.")
     except (Image.DecompressionBombError, SyntaxError, ValueError, EOFError) as error:
-        found.problem = f"The picture is damaged or too large: {_reason(error, path)}."
+        found.problem = phrase("The picture is damaged or too large: {reason}.", reason=_reason(error, path))
     return found

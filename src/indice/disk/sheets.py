@@ -11,6 +11,7 @@ import av.container
 import av.error
 from PIL import Image
 
+from ..core.phrase import phrase
 from .formats import open_video
 
 __all__ = ["draw_sheet"]
@@ -33,7 +34,7 @@ def draw_sheet(path: bytes, step_seconds: float, count: int, columns: int, width
         with open_video(path) as container:
             stream = next(iter(container.streams.video), None)
             if stream is None:
-                raise ValueError("There is no picture in it.")
+                raise ValueError(phrase("There is no picture in it."))
             begin = float((stream.start_time or 0) * (stream.time_base or 0))
             last = -1.0
             for place in range(count):
@@ -48,7 +49,7 @@ def draw_sheet(path: bytes, step_seconds: float, count: int, columns: int, width
         if shown is None:
             raise ValueError(str(error)) from error
     if shown is None:
-        raise ValueError("No picture can be taken from it.")
+        raise ValueError(phrase("No picture can be taken from it."))
     out = io.BytesIO()
     sheet.save(out, "WEBP", quality=62)
     return out.getvalue()

@@ -8,6 +8,7 @@ from typing import Any
 
 from ..core.facts.clean import clean_facts
 from ..core.facts.linked import facts_of_linked, plain_facts
+from ..core.phrase import phrase
 from .xmp import read_xmp
 
 __all__ = ["read_sidecar"]
@@ -32,18 +33,18 @@ def read_sidecar(path: bytes) -> dict[str, Any]:
     if extension not in (b"jsonld", b"json", b"xmp"):
         return {}
     if os.stat(path).st_size > MOST_BYTES:
-        raise ValueError("It is too large for a sidecar.")
+        raise ValueError(phrase("It is too large for a sidecar."))
     with open(path, "rb") as file:
         content = file.read(MOST_BYTES)
     if extension == b"xmp":
         facts = read_xmp(content)
         if not facts and b"<" not in content[:200]:
-            raise ValueError("It says that it is XMP, but it is none.")
+            raise ValueError(phrase("It says that it is XMP, but it is none."))
         return _kept("photo", facts)
     try:
         data = json.loads(content, parse_int=_whole)
     except (ValueError, RecursionError) as error:
-        raise ValueError("It is no JSON that can be read.") from error
+        raise ValueError(phrase("It is no JSON that can be read.")) from error
     linked = facts_of_linked(data)
     if linked is not None:
         return {**_kept(*linked), **({"own": True} if _is_own(data) else {})}

@@ -8,6 +8,8 @@ from typing import Any
 
 import mutagen
 
+from ..core.phrase import phrase
+
 __all__ = ["WRITTEN_TAGS", "write_tags"]
 
 WRITTEN_TAGS = {
@@ -28,7 +30,7 @@ def write_tags(path: Path, tags: Mapping[str, Any]) -> None:
     try:
         file = mutagen.File(path, easy=True)  # pyright: ignore[reportPrivateImportUsage]
         if file is None or file.info is None:
-            raise ValueError("Its kind of tags is not known.")
+            raise ValueError(phrase("Its kind of tags is not known."))
         sound = _sound(file)
         if file.tags is None:
             file.add_tags()
@@ -41,9 +43,9 @@ def write_tags(path: Path, tags: Mapping[str, Any]) -> None:
         file.save()
         again = mutagen.File(path, easy=True)  # pyright: ignore[reportPrivateImportUsage]
         if again is None or _sound(again) != sound:
-            raise ValueError("Its sound would not be as before; it stays as it is.")
+            raise ValueError(phrase("Its sound would not be as before; it stays as it is."))
     except (mutagen.MutagenError, KeyError, TypeError, AttributeError) as error:  # pyright: ignore[reportPrivateImportUsage]
-        raise ValueError("Its tags cannot be written.") from error
+        raise ValueError(phrase("Its tags cannot be written.")) from error
 
 
 def _held(file: Any, key: str) -> str:

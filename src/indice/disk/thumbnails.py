@@ -16,6 +16,7 @@ import av.error
 from PIL import Image, ImageOps, UnidentifiedImageError
 from PIL.ExifTags import Base as ExifBase
 
+from ..core.phrase import phrase
 from .formats import FORMATS, MOST_BYTES, MOST_PIXELS, open_video, ready_heif
 
 __all__ = ["SIZES", "Thumbnail", "frame_of", "frame_picture", "make_thumbnails", "thumbnail_path"]
@@ -55,7 +56,7 @@ def make_thumbnails(home: Path, source: bytes | Path | Image.Image, *, sizes: tu
             if not isinstance(source, Image.Image):
                 image.draft("RGB", (max(sizes), max(sizes)))  # a JPEG is decoded at half, a quarter or an eighth
             if image.width * image.height > MOST_PIXELS:
-                raise ValueError(f"The picture is too large ({width} × {height}).")
+                raise ValueError(phrase("The picture is too large ({width} × {height}).", width=width, height=height))
             if image.getexif().get(ExifBase.Orientation) in (5, 6, 7, 8):  # which decodes some formats
                 width, height = height, width
             image.thumbnail((max(sizes) * 2, max(sizes) * 6), Image.Resampling.BOX, reducing_gap=1.0)
@@ -100,10 +101,10 @@ def _opened(source: bytes | Path | Image.Image) -> tuple[Image.Image, str]:
     ready_heif()
     if isinstance(source, bytes):
         if len(source) > MOST_BYTES:
-            raise ValueError("The file is too large for a picture.")
+            raise ValueError(phrase("The file is too large for a picture."))
         return Image.open(io.BytesIO(source), formats=FORMATS), hashlib.sha256(source).hexdigest()[:32]
     if os.stat(source).st_size > MOST_BYTES:
-        raise ValueError("The file is too large for a picture.")
+        raise ValueError(phrase("The file is too large for a picture."))
     with source.open("rb") as file:
         digest = hashlib.file_digest(file, "sha256").hexdigest()[:32]
     return Image.open(source, formats=FORMATS), digest

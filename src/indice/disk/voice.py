@@ -12,6 +12,7 @@ import av.error
 import numpy as np
 from numpy.typing import NDArray
 
+from ..core.phrase import phrase
 from ..core.playing.passages import RATE, print_of
 from ..core.playing.timing import STEP_SECONDS
 from .formats import open_video
@@ -38,18 +39,18 @@ def voice_of(path: bytes, sound: int) -> bytes:
     try:
         with open_video(path) as container:
             if sound >= len(container.streams.audio):
-                raise ValueError("There is no such sound track.")
+                raise ValueError(phrase("There is no such sound track."))
             stream = container.streams.audio[sound]
             total = (container.duration or 0) / 1e6 or float((stream.duration or 0) * (stream.time_base or 0))
             if not 0 < total <= LONGEST_SECONDS:
-                raise ValueError("Its length is not known.")
+                raise ValueError(phrase("Its length is not known."))
             heard = np.full(int(total / STEP_SECONDS) + 1, np.nan, np.float32)
             for start in _starts(total):
                 _listen(container, stream, start, heard)
     except av.error.FFmpegError as error:
         raise ValueError(str(error)) from error
     if not np.isfinite(heard).any():
-        raise ValueError("Nothing is heard in it.")
+        raise ValueError(phrase("Nothing is heard in it."))
     return heard.tobytes()
 
 
@@ -99,10 +100,10 @@ def prints_of_sound(path: bytes) -> bytes:
         with open_video(path) as container:
             stream = next(iter(container.streams.audio), None)
             if stream is None:
-                raise ValueError("There is no sound in it.")
+                raise ValueError(phrase("There is no sound in it."))
             total = (container.duration or 0) / 1e6 or float((stream.duration or 0) * (stream.time_base or 0))
             if not 0 < total <= LONGEST_SECONDS:
-                raise ValueError("Its length is not known.")
+                raise ValueError(phrase("Its length is not known."))
             opening = min(OPENING_SECONDS, total / 2)
             _, first = _heard_from(container, stream, 0.0, opening)
             wanted = max(total - CLOSING_SECONDS, total / 2)

@@ -10,6 +10,7 @@ from hashlib import blake2b
 from stat import S_ISDIR, S_ISLNK, S_ISREG
 from typing import NamedTuple
 
+from ..core.phrase import phrase
 from .links import leads_out
 
 __all__ = [
@@ -90,11 +91,11 @@ def shown(path: bytes) -> str:
 
 def _reason(error: OSError) -> str:
     if error.errno in (errno.EACCES, errno.EPERM):
-        return "No permission to read it. Give the account that runs Indice read access."
+        return phrase("No permission to read it. Give the account that runs Indice read access.")
     if error.errno in (errno.EIO, errno.ESTALE, errno.ENOTCONN, errno.EHOSTDOWN):
-        return "The drive or the share does not answer. Check the cable or the network."
+        return phrase("The drive or the share does not answer. Check the cable or the network.")
     if error.errno == errno.ENOENT:
-        return "It is not there any more."
+        return phrase("It is not there any more.")
     return os.strerror(error.errno) if error.errno else str(error)
 
 
@@ -146,7 +147,9 @@ def list_directory(root: bytes, relative: bytes) -> tuple[Directory, list[bytes]
                     if S_ISREG(status.st_mode):
                         here.files.append(Seen(path, status.st_size, status.st_mtime_ns, status.st_ino, status.st_mode))
                 except OSError as error:
-                    here.problem = here.problem or f"{shown(entry.name)}: {_reason(error)}"
+                    here.problem = here.problem or phrase(
+                        "{name}: {reason}", name=shown(entry.name), reason=_reason(error)
+                    )
     except OSError as error:
         here.problem = _reason(error)
     here.files.sort()  # by their paths, of which no two are the same

@@ -27,6 +27,8 @@ from importlib import import_module
 from pathlib import Path
 from typing import Any, BinaryIO, cast
 
+from ..core.phrase import phrase
+
 __all__ = ["TooMuch", "Workshop", "give_way", "workshop"]
 
 MEMORY_BYTES = 1 << 30
@@ -153,11 +155,13 @@ class Workshop:
         except TimeoutError:
             self._drop(child)
             child = None
-            raise TooMuch("It takes too long to be read; it is left alone.") from None
+            raise TooMuch(phrase("It takes too long to be read; it is left alone.")) from None
         except _Broken:
             self._drop(child)
             child = None
-            raise TooMuch("It takes more memory than it may, or breaks what reads it; it is left alone.") from None
+            raise TooMuch(
+                phrase("It takes more memory than it may, or breaks what reads it; it is left alone.")
+            ) from None
         finally:
             if self.share < 1.0:
                 time.sleep((time.monotonic() - begun) * (1.0 / self.share - 1.0))
@@ -234,7 +238,7 @@ def _try(work: Callable[..., Any], arguments: tuple[Any, ...]) -> dict[str, Any]
     try:
         value = work(*arguments)
     except MemoryError:
-        return {"kind": "too much", "value": "It takes more memory than it may; it is left alone."}
+        return {"kind": "too much", "value": phrase("It takes more memory than it may; it is left alone.")}
     except ValueError as error:
         return {"kind": "wrong", "value": str(error)}
     except OSError as error:
@@ -242,9 +246,9 @@ def _try(work: Callable[..., Any], arguments: tuple[Any, ...]) -> dict[str, Any]
             return {"kind": "wrong", "value": str(error)}
         return {"kind": "system", "value": [error.errno, error.strerror or os.strerror(error.errno)]}
     except RecursionError:
-        return {"kind": "wrong", "value": "It is nested too deeply."}
+        return {"kind": "wrong", "value": phrase("It is nested too deeply.")}
     except Exception as error:  # a hostile file can make a parser raise anything; the others go on
-        return {"kind": "wrong", "value": f"It could not be understood ({type(error).__name__})."}
+        return {"kind": "wrong", "value": phrase("It could not be understood ({name}).", name=type(error).__name__)}
     if isinstance(value, bytes):
         return {"kind": "bytes", "value": base64.b64encode(value).decode()}
     return {"kind": "value", "value": value}

@@ -17,6 +17,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
+from ..core.phrase import joined, phrase
 from ..errors import IndiceError
 from .journal import next_name
 from .ledger import Ledger, LedgerFull, sync_folder, write_whole
@@ -110,7 +111,9 @@ class WriteJournal:
             lines = (folder / "steps.jsonl").read_bytes().split(b"\n")
             title = str(json.loads(lines[0])["title"])
         except (OSError, ValueError, KeyError) as error:
-            raise IndiceError(f"The journal {folder} cannot be read.", hint="Nothing was changed.") from error
+            raise IndiceError(
+                phrase("The journal {folder} cannot be read.", folder=folder), hint=phrase("Nothing was changed.")
+            ) from error
         journal = cls(folder, [], title)
         for line in lines[1:-1]:
             try:
@@ -219,7 +222,7 @@ def _never() -> bool:
     return False
 
 
-_FULL = "The disk of the data folder is full. Free some space there, then go on or take back."
+_FULL = phrase("The disk of the data folder is full. Free some space there, then go on or take back.")
 
 
 def carry_out_writes(
@@ -228,7 +231,7 @@ def carry_out_writes(
     """Write files one after the other. One that has changed, or that is there
     although it should not be, is left alone."""
     if not journal.open():
-        raise IndiceError("Another process is at work on this plan.", hint="Wait until it is done.")
+        raise IndiceError(phrase("Another process is at work on this plan."), hint=phrase("Wait until it is done."))
     outcome = Outcome()
     try:
         for place, planned in enumerate(writes, 1):
@@ -243,7 +246,7 @@ def carry_out_writes(
                 outcome.done += 1
             tell(place, len(writes), planned.path)
     except LedgerFull as error:
-        outcome.stopped, outcome.why = True, f"{error.message} {error.hint}"
+        outcome.stopped, outcome.why = True, joined(error.message, error.hint)
     finally:
         journal.close()
     return outcome
@@ -255,9 +258,13 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
     try:
         before = _state(planned.path)
         if (before and (before.st_size, before.st_mtime_ns)) != planned.seen:
-            return "It has changed since the plan was made." if planned.seen else "A file of this name is there."
+            return (
+                phrase("It has changed since the plan was made.")
+                if planned.seen
+                else phrase("A file of this name is there.")
+            )
         if before is not None and not stat.S_ISREG(before.st_mode):
-            return "It is no plain file."
+            return phrase("It is no plain file.")
         journal.write("making", path=os.fsdecode(planned.path))
         _make_part(part, planned, before)
         old = _digest(planned.path) if before else ""
@@ -268,7 +275,7 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
         if before is not None:
             _keep(journal.kept(number), planned.path, prefix, suffix)
         if before is not None and not _is_as(planned.path, before):
-            return "It changed while it was read."
+            return phrase("It changed while it was read.")
         journal.write(
             "begun",
             path=os.fsdecode(planned.path),
@@ -282,7 +289,7 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
             rename_without_replacing(part, planned.path)
         elif not _is_as(planned.path, before):
             journal.write("back", n=number)
-            return "It changed while it was read."
+            return phrase("It changed while it was read.")
         else:
             os.replace(part, planned.path)
         _sync(os.path.dirname(planned.path))
@@ -292,7 +299,7 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
     except FileExistsError:
         if journal.steps and journal.steps[-1].state == "begun":
             journal.write("back", n=len(journal.steps) - 1)
-        return "A file of this name is there."
+        return phrase("A file of this name is there.")
     except OSError as error:
         return _said(error)
     finally:
@@ -303,8 +310,8 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
 
 def _said(error: OSError) -> str:
     if isinstance(error, PermissionError) or error.errno == 30:
-        return "No permission to write there. Give the account that runs Indice write access to the folder."
-    return f"It could not be written: {error.strerror or error}."
+        return phrase("No permission to write there. Give the account that runs Indice write access to the folder.")
+    return phrase("It could not be written: {why}.", why=error.strerror or error)
 
 
 def _state(path: bytes) -> os.stat_result | None:
@@ -354,7 +361,7 @@ def undo_writes(journal: WriteJournal, *, tell: Tell, should_stop: Callable[[], 
     A file that was changed by somebody since is left alone.
     """
     if not journal.open():
-        raise IndiceError("Another process is at work on this plan.", hint="Wait until it is done.")
+        raise IndiceError(phrase("Another process is at work on this plan."), hint=phrase("Wait until it is done."))
     outcome = Outcome()
     try:
         _settle(journal)
@@ -375,7 +382,7 @@ def undo_writes(journal: WriteJournal, *, tell: Tell, should_stop: Callable[[], 
                 outcome.done += 1
             tell(place, len(waiting), step.path)
     except LedgerFull as error:
-        outcome.stopped, outcome.why = True, f"{error.message} {error.hint}"
+        outcome.stopped, outcome.why = True, joined(error.message, error.hint)
     finally:
         journal.close()
     return outcome
@@ -385,12 +392,16 @@ def _take_back(journal: WriteJournal, number: int) -> str:
     step = journal.steps[number]
     status = _state(step.path)
     if status is None or _digest(step.path) != step.new:
-        return "It has changed since it was written." if status is not None else "It is not there any more."
+        return (
+            phrase("It has changed since it was written.")
+            if status is not None
+            else phrase("It is not there any more.")
+        )
     if not step.old:
         journal.write("undoing", n=number)
         if not _is_as(step.path, status):
             journal.write("done", n=number)
-            return "It has changed since it was written."
+            return phrase("It has changed since it was written.")
         os.unlink(step.path)
         journal.write("back", n=number)
         return ""
@@ -405,7 +416,7 @@ def _take_back(journal: WriteJournal, number: int) -> str:
             writer.flush()
             os.fsync(writer.fileno())
         if _digest(part) != step.old:
-            return "Its old content could not be put together again; it stays as it is."
+            return phrase("Its old content could not be put together again; it stays as it is.")
         os.chmod(part, stat.S_IMODE(status.st_mode))
         if os.geteuid() == 0:
             os.chown(part, status.st_uid, status.st_gid)
@@ -413,7 +424,7 @@ def _take_back(journal: WriteJournal, number: int) -> str:
         journal.write("undoing", n=number)
         if not _is_as(step.path, status):
             journal.write("done", n=number)
-            return "It has changed since it was written."
+            return phrase("It has changed since it was written.")
         os.replace(part, step.path)
         _sync(os.path.dirname(step.path))
         journal.write("back", n=number)
@@ -440,7 +451,7 @@ def mend_writes(home: Path) -> list[tuple[WriteJournal, str]]:
         try:
             said = _mend_writing(journal)
         except (IndiceError, OSError) as error:
-            said = f"It could not be mended: {error}"
+            said = phrase("It could not be mended: {error}", error=error)
         finally:
             journal.close()
         if said:
@@ -467,4 +478,4 @@ def _mend_writing(journal: WriteJournal) -> str:
             os.unlink(part)
     if not open_steps:
         return ""
-    return f"{shown(os.path.basename(journal.steps[open_steps[-1]].path))}: the file is whole."
+    return phrase("{name}: the file is whole.", name=shown(os.path.basename(journal.steps[open_steps[-1]].path)))

@@ -9,6 +9,8 @@ from xml.etree import ElementTree as tree
 
 from defusedxml.ElementTree import fromstring as parse_xml
 
+from ..core.phrase import phrase
+
 __all__ = ["moment_of_xmp", "read_xmp", "write_xmp"]
 
 MOST_BYTES = 4_000_000
@@ -104,7 +106,7 @@ def write_xmp(facts: Mapping[str, Any], old: bytes | None = None) -> bytes:
         try:
             root = parse_xml(old.strip(b"\0 \r\n\t"))
         except Exception as error:
-            raise ValueError("The XMP that is there cannot be read.") from error
+            raise ValueError(phrase("The XMP that is there cannot be read.")) from error
         description = next(root.iter(f"{{{_RDF}}}Description"), None)
     else:
         root = tree.Element(f"{{{_NAMES['x']}}}xmpmeta")

@@ -18,6 +18,7 @@ from urllib.parse import quote, urljoin, urlsplit
 import httpx
 
 from ..core.facts.clean import DATES, LENGTHS, TEXT, WHOLE, clean_fact
+from ..core.phrase import phrase
 from .polite import PoliteClient, SourceDown, SourceKeyWrong
 from .profile import FieldMap, Profile
 from .transport import TooLarge
@@ -77,7 +78,11 @@ class SourceClient(PoliteClient):
                 found = self._send("GET", self.profile.url)
             if not isinstance(found, dict) or "name" not in found:
                 raise SourceDown(
-                    f"{self.profile.name}: there is no reconciliation service at {self.profile.url}.",
+                    phrase(
+                        "{name}: there is no reconciliation service at {url}.",
+                        name=self.profile.name,
+                        url=self.profile.url,
+                    ),
                     hint="Check the address.",
                 )
             self._manifest = found
@@ -236,16 +241,38 @@ class SourceClient(PoliteClient):
         address = urljoin(self.profile.url, url)
         if not address.startswith(("http://", "https://")):
             raise SourceDown(
-                f"{self.profile.name} names a picture at no web address.", hint="Tell those who run the service."
+                phrase("{name} names a picture at no web address.", name=self.profile.name),
+                hint="Tell those who run the service.",
             )
         try:
             answer, content = self._fetch(self._http.build_request("GET", address), MOST_PICTURE_BYTES)
         except TooLarge as error:
-            raise SourceDown(f"{self.profile.name}: the picture {address} cannot be taken: {error}.") from error
+            raise SourceDown(
+                phrase(
+                    "{name}: the picture {address} cannot be taken: {error}.",
+                    name=self.profile.name,
+                    address=address,
+                    error=error,
+                )
+            ) from error
         except (httpx.HTTPError, httpx.InvalidURL) as error:
-            raise SourceDown(f"{self.profile.name}: the picture {address} cannot be fetched ({error}).") from error
+            raise SourceDown(
+                phrase(
+                    "{name}: the picture {address} cannot be fetched ({error}).",
+                    name=self.profile.name,
+                    address=address,
+                    error=error,
+                )
+            ) from error
         if answer.status_code != 200:
-            raise SourceDown(f"{self.profile.name}: the picture {address} is not there (status {answer.status_code}).")
+            raise SourceDown(
+                phrase(
+                    "{name}: the picture {address} is not there (status {status}).",
+                    name=self.profile.name,
+                    address=address,
+                    status=answer.status_code,
+                )
+            )
         return content
 
 

@@ -14,6 +14,7 @@ from typing import Any, Self
 
 import httpx
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .transport import GuardedTransport, TooLarge, as_json, deadline, read_capped
 
@@ -129,7 +130,8 @@ class PoliteClient:
                 problem = "it does not answer in time"
             except TooLarge as error:
                 raise SourceDown(
-                    f"{self.name}: an answer cannot be taken: {error}.", hint="Tell those who run the service."
+                    phrase("{name}: an answer cannot be taken: {error}.", name=self.name, error=error),
+                    hint="Tell those who run the service.",
                 ) from error
             except (httpx.TransportError, httpx.InvalidURL, httpx.TooManyRedirects) as error:
                 problem = f"it cannot be reached ({error})"
@@ -150,22 +152,32 @@ class PoliteClient:
             if attempt + 1 < TRIES:
                 self._sleep(min(0.4 * 2**attempt, LONGEST_PAUSE_SECONDS))
         raise SourceDown(
-            f"{self.name}: {problem}.",
+            phrase("{name}: {problem}.", name=self.name, problem=problem),
             hint="Is the service up, and is its address right? The rest goes on without it.",
         )
 
     def _refuse(self, answer: httpx.Response) -> None:
         """Raise what an answer says that another try would not mend."""
         if answer.status_code in (401, 403):
-            raise SourceKeyWrong(f"{self.name} refuses the key.", hint="Put in the right key under House, Sources.")
+            raise SourceKeyWrong(
+                phrase("{name} refuses the key.", name=self.name), hint="Put in the right key under House, Sources."
+            )
         if answer.is_redirect:
             raise SourceDown(
-                f"{self.name} has moved to {answer.headers.get('location', 'another address')}.",
+                phrase(
+                    "{name} has moved to {place}.",
+                    name=self.name,
+                    place=answer.headers.get("location", "another address"),
+                ),
                 hint="Write the new address into the profile.",
             )
         if answer.status_code >= 400:
             raise SourceDown(
-                f"{self.name} does not understand the question (status {answer.status_code}).",
+                phrase(
+                    "{name} does not understand the question (status {status}).",
+                    name=self.name,
+                    status=answer.status_code,
+                ),
                 hint="Check the address and the profile.",
             )
 

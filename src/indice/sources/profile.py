@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Any
 from urllib.parse import urlsplit
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 
 __all__ = [
@@ -82,7 +83,9 @@ def table_of(text: str) -> dict[str, Any]:
     try:
         return tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        raise ProfileError(f"The profile is no valid TOML: {error}", hint="Mend that line.") from error
+        raise ProfileError(
+            phrase("The profile is no valid TOML: {error}", error=error), hint="Mend that line."
+        ) from error
 
 
 def parse_profile(text: str) -> Profile:
@@ -93,7 +96,7 @@ def parse_profile(text: str) -> Profile:
         raise ProfileError("The profile has no name.", hint='Add a line such as name = "Almanac".')
     if not isinstance(url, str) or urlsplit(url).scheme not in ("http", "https") or not urlsplit(url).netloc:
         raise ProfileError(
-            f"The profile's url is no web address: {url!r}.",
+            phrase("The profile's url is no web address: {url}.", url=repr(url)),
             hint='Add a line such as url = "https://example.org/reconcile".',
         )
     if "serves" in data:
@@ -109,7 +112,8 @@ def parse_profile(text: str) -> Profile:
         kinds[kind] = _kind(kind, section, unknown)
     if not kinds:
         raise ProfileError(
-            "The profile maps nothing.", hint=f"Add a section such as [movie]; known are {', '.join(KINDS)}."
+            "The profile maps nothing.",
+            hint=phrase("Add a section such as [movie]; known are {kinds}.", kinds=", ".join(KINDS)),
         )
     languages = data.get("languages", [])
     return Profile(
@@ -131,7 +135,9 @@ def networks_of(told: Any) -> tuple[str, ...]:
         try:
             ipaddress.ip_network(str(one), strict=False)
         except ValueError as error:
-            raise ProfileError(f"{one!r} is no network.", hint='For example networks = ["192.168.1.0/24"].') from error
+            raise ProfileError(
+                phrase("{one} is no network.", one=repr(one)), hint='For example networks = ["192.168.1.0/24"].'
+            ) from error
     return tuple(str(one) for one in told)
 
 
@@ -148,10 +154,18 @@ def _kind(kind: str, section: dict[str, Any], unknown: list[str]) -> KindMap:
         elif isinstance(value, dict) and isinstance(value.get("property"), str):
             unit = value.get("unit", "seconds" if kind == "track" else "minutes")
             if unit not in _UNITS:
-                raise ProfileError(f"{kind}.{name}: there is no unit {unit!r}.", hint=f"Known are {', '.join(_UNITS)}.")
+                raise ProfileError(
+                    phrase("{kind}.{name}: there is no unit {unit}.", kind=kind, name=name, unit=repr(unit)),
+                    hint=phrase("Known are {units}.", units=", ".join(_UNITS)),
+                )
             fields[name] = FieldMap(value["property"], _UNITS[unit])
         else:
-            raise ProfileError(f"{kind}.{name} must be a property's name.", hint='For example title = "label".')
+            raise ProfileError(
+                phrase("{kind}.{name} must be a property's name.", kind=kind, name=name),
+                hint='For example title = "label".',
+            )
     if "title" not in fields:
-        raise ProfileError(f"[{kind}.fields] does not say which property is the title.", hint='Add title = "…".')
+        raise ProfileError(
+            phrase("[{kind}.fields] does not say which property is the title.", kind=kind), hint='Add title = "…".'
+        )
     return KindMap(str(section.get("type", "")), fields)

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 from urllib.parse import urlsplit
 
+from ..core.phrase import phrase
 from .profile import ProfileError, networks_of, table_of
 
 __all__ = ["TextProfile", "is_text_profile", "parse_text_profile"]
@@ -37,7 +38,7 @@ def parse_text_profile(text: str) -> TextProfile:
         raise ProfileError("The profile has no name.", hint='Add a line such as name = "Footline".')
     if not isinstance(url, str) or urlsplit(url).scheme not in ("http", "https") or not urlsplit(url).netloc:
         raise ProfileError(
-            f"The profile's url is no web address: {url!r}.",
+            phrase("The profile's url is no web address: {url}.", url=repr(url)),
             hint='Add a line such as url = "https://example.org/texts".',
         )
     return TextProfile(

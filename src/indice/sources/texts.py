@@ -8,6 +8,7 @@ from urllib.parse import quote
 import httpx
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from ..core.phrase import phrase
 from ..core.playing.offered import OfferedText, Wanted
 from .polite import PoliteClient, SourceDown
 from .text_profile import TextProfile
@@ -53,7 +54,14 @@ class TextServiceClient(PoliteClient):
             found = self._send("GET", self.profile.url, with_key=False)
             if not isinstance(found, dict) or found.get("protocol") != PROTOCOL or found.get("version") != VERSION:
                 raise SourceDown(
-                    f"{self.name}: there is no {PROTOCOL} {VERSION} at {self.profile.url}.", hint="Check the address."
+                    phrase(
+                        "{name}: there is no {protocol} {version} at {url}.",
+                        name=self.name,
+                        protocol=PROTOCOL,
+                        version=VERSION,
+                        url=self.profile.url,
+                    ),
+                    hint="Check the address.",
                 )
             self._manifest = found
         return self._manifest
@@ -76,7 +84,10 @@ class TextServiceClient(PoliteClient):
         found = self._send("POST", f"{self.profile.url}/search", json=_without_none(asked))
         rows = found.get("texts") if isinstance(found, dict) else None
         if not isinstance(rows, list):
-            raise SourceDown(f"{self.name} answers something else than texts.", hint="Tell those who run the service.")
+            raise SourceDown(
+                phrase("{name} answers something else than texts.", name=self.name),
+                hint="Tell those who run the service.",
+            )
         return [offer for row in rows[:MOST_OFFERS] if (offer := _offer(row)) is not None]
 
     def _has(self, tag: str) -> bool:
@@ -91,11 +102,21 @@ class TextServiceClient(PoliteClient):
             asked = self._http.build_request("GET", address, params=extra or None, headers=headers)
             answer, content = self._fetch(asked, MOST_TEXT_BYTES, redirects=not (headers or extra))
         except TooLarge as error:
-            raise SourceDown(f"{self.name}: this text cannot be taken: {error}.") from error
+            raise SourceDown(
+                phrase("{name}: this text cannot be taken: {error}.", name=self.name, error=error)
+            ) from error
         except (httpx.HTTPError, httpx.InvalidURL) as error:
-            raise SourceDown(f"{self.name}: this text cannot be fetched ({error}).") from error
+            raise SourceDown(
+                phrase("{name}: this text cannot be fetched ({error}).", name=self.name, error=error)
+            ) from error
         if answer.status_code != 200:
-            raise SourceDown(f"{self.name}: this text is not there (status {answer.status_code}).")
+            raise SourceDown(
+                phrase(
+                    "{name}: this text is not there (status {status}).",
+                    name=self.name,
+                    status=answer.status_code,
+                )
+            )
         return content
 
 

@@ -15,8 +15,9 @@ from sqlalchemy import DateTime, LargeBinary, Table, TextClause, text
 from sqlalchemy.dialects import postgresql
 from sqlalchemy.orm import Session
 
+from ..phrases import kept as kept_phrase
 from .database import as_json
-from .models import Base
+from .models import Base, KeptPhrase
 
 __all__ = ["AT_ONCE", "insert_rows", "update_rows"]
 
@@ -112,6 +113,7 @@ def _rows(table: Table, names: Sequence[str], rows: Sequence[Mapping[str, Any]])
     """Rows as JSON; binary values as hexadecimal digits, moments as ISO 8601."""
     turned: dict[str, Callable[[Any], Any]] = {name: _hex for name in names if _is_binary(table, name)}
     turned |= {name: _iso for name in names if isinstance(table.c[name].type, DateTime)}
+    turned |= {name: kept_phrase for name in names if isinstance(table.c[name].type, KeptPhrase)}
     told = [{name: row[name] for name in names} for row in rows]
     for name, turn in turned.items():
         for row in told:

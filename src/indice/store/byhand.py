@@ -9,6 +9,7 @@ from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from ..core.facts import best_value
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .facts import rankings, values_of
 from .models import Entry, Fact, FactChange
@@ -44,7 +45,7 @@ def write_by_hand(db: Session, entry: Entry, field: str, value: Any, *, by: str)
     """
     wanted = FIELDS_BY_HAND.get(field)
     if wanted is None:
-        raise IndiceError(f"{field} cannot be written by hand.", reference="field-unknown")
+        raise IndiceError(phrase("{field} cannot be written by hand.", field=field), reference="field-unknown")
     if value is not None and (
         type(value) is not wanted
         or value in ("", [])

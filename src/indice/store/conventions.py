@@ -6,6 +6,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.naming.convention import SHIPPED, Convention, ConventionError, read_convention, shipped, write_convention
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .models import Convention as Row
 from .models import Folder, Library, now
@@ -45,7 +46,9 @@ def save_convention(db: Session, text: str, *, was: str | None = None) -> Conven
         convention = read_convention(text)
     except ConventionError as error:
         raise IndiceError(
-            error.message, hint=f"Template: {error.slot}." if error.slot else "", reference="convention-wrong"
+            error.message,
+            hint=phrase("Template: {slot}.", slot=error.slot) if error.slot else "",
+            reference="convention-wrong",
         ) from error
     if was is not None and was != convention.name:
         _must_be_free(db, convention.name)
@@ -66,7 +69,9 @@ def _must_be_free(db: Session, name: str) -> None:
     taken = db.scalars(select(Row).where(Row.name == name)).first() is not None
     if taken or name.casefold() in {known.casefold() for known in SHIPPED}:
         raise IndiceError(
-            f"A convention is called {name} already.", hint="Choose another name.", reference="name-taken"
+            phrase("A convention is called {name} already.", name=name),
+            hint="Choose another name.",
+            reference="name-taken",
         )
 
 

@@ -12,6 +12,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
 from ..core.facts.clean import clean_value
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from ..settings import Settings
 from .arrays import PlainListDumper
@@ -73,7 +74,7 @@ class Database:
         except OperationalError as error:
             hint = "Is the server of INDICE_DATABASE_URL up?"
             raise IndiceError(
-                f"The database cannot be reached: {error.orig}", hint=hint, reference="database-down"
+                phrase("The database cannot be reached: {why}", why=error.orig), hint=hint, reference="database-down"
             ) from error
 
     def must_be_current(self) -> None:
@@ -83,7 +84,7 @@ class Database:
                 found = _revision(link)
         except OperationalError as error:
             raise IndiceError(
-                f"The database cannot be reached: {error.orig}",
+                phrase("The database cannot be reached: {why}", why=error.orig),
                 hint="`./indice machines` at home says its address.",
                 reference="database-down",
             ) from error

@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 from sqlalchemy import ColumnElement, exists, func, select, text, update
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .among import among, among_words
 from .bulk import insert_rows, update_rows
@@ -462,7 +463,7 @@ def folder_at(db: Session, path: str) -> tuple[Folder, str]:
         if wanted == root or wanted.startswith(root + "/"):
             return folder, wanted[len(root) + 1 :]
     raise IndiceError(
-        f"{path} lies in no library.",
+        phrase("{path} lies in no library.", path=path),
         hint="Give the path of a library's folder, or one below.",
         reference="folder-unknown",
         status=404,

@@ -6,6 +6,7 @@ from typing import TypeVar
 
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .models import (
     Arrival,
@@ -31,22 +32,26 @@ __all__ = ["find", "get"]
 
 _Row = TypeVar("_Row", bound=Base)
 _GONE: dict[type[Base], tuple[str, str, str]] = {
-    Arrival: ("It is not there any more.", "", "arrival-gone"),
-    Artwork: ("This picture is gone.", "", "artwork-unknown"),
-    Candidate: ("That candidate is gone.", "Load the page again.", "candidate-unknown"),
-    Entry: ("There is no such entry.", "It may have been removed by a scan. Load the page again.", "entry-unknown"),
-    Excuse: ("This was forgotten already.", "", "excuse-unknown"),
-    File: ("There is no such file.", "It may have been removed by a scan.", "file-unknown"),
-    Finding: ("This finding is gone.", "The list is read anew.", "finding-unknown"),
-    Folder: ("There is no such folder.", "", "folder-unknown"),
-    Intake: ("There is no such intake folder.", "", "intake-unknown"),
-    Invitation: ("This invitation is gone.", "", "invitation-unknown"),
-    Job: ("There is no such job.", "", "job-unknown"),
-    Library: ("There is no such library.", "", "library-unknown"),
-    Person: ("There is nobody of this number.", "", "person-unknown"),
-    Source: ("There is no such source.", "", "source-unknown"),
-    TextService: ("There is no such service.", "", "source-unknown"),
-    Twin: ("This group is gone.", "Look again for what is there twice.", "twin-unknown"),
+    Arrival: (phrase("It is not there any more."), "", "arrival-gone"),
+    Artwork: (phrase("This picture is gone."), "", "artwork-unknown"),
+    Candidate: (phrase("That candidate is gone."), phrase("Load the page again."), "candidate-unknown"),
+    Entry: (
+        phrase("There is no such entry."),
+        phrase("It may have been removed by a scan. Load the page again."),
+        "entry-unknown",
+    ),
+    Excuse: (phrase("This was forgotten already."), "", "excuse-unknown"),
+    File: (phrase("There is no such file."), phrase("It may have been removed by a scan."), "file-unknown"),
+    Finding: (phrase("This finding is gone."), phrase("The list is read anew."), "finding-unknown"),
+    Folder: (phrase("There is no such folder."), "", "folder-unknown"),
+    Intake: (phrase("There is no such intake folder."), "", "intake-unknown"),
+    Invitation: (phrase("This invitation is gone."), "", "invitation-unknown"),
+    Job: (phrase("There is no such job."), "", "job-unknown"),
+    Library: (phrase("There is no such library."), "", "library-unknown"),
+    Person: (phrase("There is nobody of this number."), "", "person-unknown"),
+    Source: (phrase("There is no such source."), "", "source-unknown"),
+    TextService: (phrase("There is no such service."), "", "source-unknown"),
+    Twin: (phrase("This group is gone."), phrase("Look again for what is there twice."), "twin-unknown"),
 }
 """What is said where there is no such record, what to do, and the reference."""
 

@@ -10,6 +10,7 @@ from typing import Any, Literal, cast
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .ages import settle_ages
 from .libraries import libraries_named
@@ -79,7 +80,7 @@ def the_person(db: Session, name: str) -> Person:
     person = person_named(db, name)
     if person is None:
         raise IndiceError(
-            f"Nobody is called {name}.",
+            phrase("Nobody is called {name}.", name=name),
             hint="`./indice person list` names everybody.",
             reference="person-unknown",
             status=404,
@@ -114,7 +115,7 @@ def add_person(db: Session, name: str, change: Change, *, language: str = "en") 
     if not 0 < len(name) <= 60:
         raise IndiceError("A name has between 1 and 60 letters.", reference="name-wrong")
     if person_named(db, name) is not None:
-        raise IndiceError(f"Somebody is called {name} already.", reference="name-taken", status=409)
+        raise IndiceError(phrase("Somebody is called {name} already.", name=name), reference="name-taken", status=409)
     person = Person(name=name, password_hash=change.password_hash or "", language=language, role="member")
     db.add(person)
     db.flush()
@@ -145,7 +146,11 @@ def change_person(db: Session, person: Person, change: Change) -> None:
 
 def _set_role(db: Session, person: Person, role: str) -> None:
     if role not in ROLES:
-        raise IndiceError(f"There is no role {role}.", hint=f"Known: {', '.join(ROLES)}.", reference="role-unknown")
+        raise IndiceError(
+            phrase("There is no role {role}.", role=role),
+            hint=phrase("Known: {roles}.", roles=", ".join(ROLES)),
+            reference="role-unknown",
+        )
     if role != "owner":
         _keep_an_owner(db, person)
     person.role = role
@@ -154,7 +159,7 @@ def _set_role(db: Session, person: Person, role: str) -> None:
 def _rename(db: Session, person: Person, name: str) -> None:
     taken = person_named(db, name)
     if taken is not None and taken.id != person.id:
-        raise IndiceError(f"Somebody is called {name} already.", reference="name-taken", status=409)
+        raise IndiceError(phrase("Somebody is called {name} already.", name=name), reference="name-taken", status=409)
     person.name = name.strip()
 
 
@@ -162,7 +167,7 @@ def _set_limits(person: Person, change: Change) -> None:
     """What a person may see by age, and how much they may play at once and from away."""
     if change.age is not None:
         if change.age != "none" and not 0 <= change.age <= OLDEST:
-            raise IndiceError(f"An age is a number from 0 to {OLDEST}.", reference="age-wrong")
+            raise IndiceError(phrase("An age is a number from 0 to {oldest}.", oldest=OLDEST), reference="age-wrong")
         person.age = None if change.age == "none" else change.age
     if change.unrated is not None:
         if change.unrated not in ("show", "hide"):
@@ -178,7 +183,11 @@ def _bound(reference: str, wanted: int | Literal["none"], least: int, most: int)
     if wanted == "none":
         return None
     if not least <= wanted <= most:
-        raise IndiceError(f"Say a number from {least} to {most}, or none.", reference=f"{reference}-wrong", status=422)
+        raise IndiceError(
+            phrase("Say a number from {least} to {most}, or none.", least=least, most=most),
+            reference=f"{reference}-wrong",
+            status=422,
+        )
     return wanted
 
 

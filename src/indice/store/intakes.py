@@ -5,6 +5,7 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..disk.walk import shown
 from ..errors import IndiceError
 from .libraries import all_folders
@@ -29,7 +30,7 @@ def declare_intake(db: Session, path: bytes, *, alone: bool) -> None:
         own = bytes(folder.path).rstrip(b"/")
         if path == own or path.startswith(own + b"/") or own.startswith(path + b"/"):
             raise IndiceError(
-                f"{shown(own)} belongs to a library.",
+                phrase("{own} belongs to a library.", own=shown(own)),
                 hint="Choose a folder outside of every library.",
                 reference="intake-overlaps",
             )

@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import func, select, text, update
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from .models import Job, JobLine, now
 
 __all__ = [
@@ -79,7 +80,7 @@ def lost_jobs(db: Session, is_free: Callable[[int], bool]) -> list[int]:
     running = db.scalars(select(Job.id).where(Job.state == "running").with_for_update(skip_locked=True)).all()
     lost = [job_id for job_id in running if is_free(job_id)]
     if lost:
-        db.execute(update(Job).where(Job.id.in_(lost)).values(state="queued", step="Waits to go on", rate=0.0))
+        db.execute(update(Job).where(Job.id.in_(lost)).values(state="queued", step=phrase("Waits to go on"), rate=0.0))
         announce(db, "jobs")
     return lost
 
@@ -96,5 +97,5 @@ def want_stop(db: Session, job: Job) -> None:
     if job.state in ACTIVE:
         job.stop_wanted = True
         if job.state == "queued":
-            job.state, job.message, job.finished_at = "stopped", "Stopped before it began.", now()
+            job.state, job.message, job.finished_at = "stopped", phrase("Stopped before it began."), now()
         announce(db, "jobs")

@@ -8,6 +8,7 @@ from collections.abc import Sequence
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..core.reading.model import LIBRARIES
 from ..core.schedule import read_schedule
 from ..errors import IndiceError
@@ -36,15 +37,15 @@ def add_library(
         raise IndiceError("A library needs a name.", reference="name-missing")
     if kind not in LIBRARIES:
         raise IndiceError(
-            f"There is no kind of library called {kind}.",
-            hint=f"Known are {', '.join(LIBRARIES)}.",
+            phrase("There is no kind of library called {kind}.", kind=kind),
+            hint=phrase("Known are {libraries}.", libraries=", ".join(LIBRARIES)),
             reference="kind-unknown",
         )
     if not folders:
         raise IndiceError("A library needs at least one folder.", reference="folder-missing")
     if db.scalars(select(Library).where(Library.name == name)).first() is not None:
         raise IndiceError(
-            f"There is a library called {name} already.",
+            phrase("There is a library called {name} already.", name=name),
             hint="Choose another name.",
             reference="name-taken",
             status=409,
@@ -69,7 +70,7 @@ def _must_be_sources(db: Session, names: Sequence[str]) -> None:
     for name in names:
         if db.scalars(select(Source).where(Source.name == name)).first() is None:
             raise IndiceError(
-                f"There is no source called {name}.",
+                phrase("There is no source called {name}.", name=name),
                 hint="Add it with `indice source add PROFILE.toml`.",
                 reference="source-unknown",
             )
@@ -98,7 +99,7 @@ def edit_library(
     other = db.scalars(select(Library).where(Library.name == name, Library.id != library_id)).first()
     if not name or other is not None:
         raise IndiceError(
-            f"There is a library called {name} already." if name else "A library needs a name.",
+            phrase("There is a library called {name} already.", name=name) if name else "A library needs a name.",
             hint="Choose another name.",
             reference="name-taken",
             status=409,
@@ -124,7 +125,7 @@ def set_schedule(library: Library, text: str) -> None:
         found = read_schedule(text)
     except ValueError as error:
         raise IndiceError(
-            f"{text} is no schedule.",
+            phrase("{text} is no schedule.", text=text),
             hint="Say `nightly at 3`, `every 6 hours`, or nothing.",
             reference="schedule-wrong",
             status=422,
@@ -137,16 +138,18 @@ def _usable(db: Session, path: bytes) -> bytes:
     shown = os.fsdecode(path).encode("utf-8", "replace").decode()
     path = os.path.normpath(path)
     if not os.path.isabs(path):
-        raise IndiceError(f"{shown} is no whole path.", hint="Begin with a slash.", reference="folder-relative")
+        raise IndiceError(
+            phrase("{path} is no whole path.", path=shown), hint="Begin with a slash.", reference="folder-relative"
+        )
     if not os.path.isdir(path):
         raise IndiceError(
-            f"{shown} does not exist, or is no folder.",
+            phrase("{path} does not exist, or is no folder.", path=shown),
             hint="Is the drive plugged in? Check the spelling.",
             reference="folder-missing",
         )
     if not os.access(path, os.R_OK | os.X_OK):
         raise IndiceError(
-            f"{shown} cannot be read.",
+            phrase("{path} cannot be read.", path=shown),
             hint="Give the account that runs Indice read access to it.",
             reference="folder-unreadable",
         )
@@ -154,7 +157,7 @@ def _usable(db: Session, path: bytes) -> bytes:
         known = bytes(other.path)
         if path == known or path.startswith(known + b"/") or known.startswith(path + b"/"):
             raise IndiceError(
-                f"{shown} overlaps {other.shown}, which a library has already.",
+                phrase("{path} overlaps {other}, which a library has already.", path=shown, other=other.shown),
                 hint="Two libraries that overlap would show everything twice. Choose another folder.",
                 reference="folder-overlaps",
                 status=409,
@@ -168,8 +171,8 @@ def libraries_named(db: Session, names: Sequence[str]) -> list[Library]:
     for name in names:
         if name not in every:
             raise IndiceError(
-                f"There is no library called {name}.",
-                hint=f"There are {', '.join(every) or 'none yet'}.",
+                phrase("There is no library called {name}.", name=name),
+                hint=phrase("There are {every}.", every=", ".join(every) or "none yet"),
                 reference="library-unknown",
                 status=404,
             )

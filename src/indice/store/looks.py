@@ -7,6 +7,7 @@ from typing import Any
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .models import Entry, Mark, Person
 
@@ -43,7 +44,10 @@ def watched(db: Session, person: Person, *, limit: int) -> list[tuple[Entry, Mar
     (403) where they do not let that be seen."""
     if not person.tells_seen:
         raise IndiceError(
-            f"{person.name} keeps to themselves what they saw.", hint="", reference="seen-kept", status=403
+            phrase("{name} keeps to themselves what they saw.", name=person.name),
+            hint="",
+            reference="seen-kept",
+            status=403,
         )
     at = func.greatest(Mark.seen_at, Mark.position_at)  # PostgreSQL: of those that there are
     query = (

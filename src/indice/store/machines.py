@@ -8,6 +8,7 @@ from datetime import timedelta
 from sqlalchemy import LargeBinary, delete, select, type_coerce, update
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from .jobs import announce
 from .models import Folder, Job, Machine, now
 
@@ -28,7 +29,7 @@ __all__ = [
 SILENT_SECONDS = 20.0
 """Who has said nothing for so long has left."""
 FORGOTTEN_AFTER = timedelta(days=1)
-LOOKS_INSIDE = "Looking inside"
+LOOKS_INSIDE = phrase("Looking inside")
 """The step of a scan that others can help with."""
 
 

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .models import Passkey, Person, now
 
@@ -22,7 +23,9 @@ def add_passkey(
     if db.scalar(select(Passkey.id).where(Passkey.credential_id == credential_id)) is not None:
         raise IndiceError("This key is known already.", reference="passkey-known", status=409)
     if (db.scalar(select(func.count()).select_from(Passkey).where(Passkey.person_id == person.id)) or 0) >= MOST:
-        raise IndiceError(f"There are {MOST} passkeys already.", hint="Remove one first.", reference="passkeys-full")
+        raise IndiceError(
+            phrase("There are {most} passkeys already.", most=MOST), hint="Remove one first.", reference="passkeys-full"
+        )
     made = Passkey(
         person_id=person.id,
         name=name.strip(),

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session
 from ..core.catalog.lacking import due_of
 from ..core.catalog.story import Place, specials_behind
 from ..core.facts import best_value
+from ..core.phrase import phrase
 from ..core.playing.moments import closing_start
 from ..errors import IndiceError
 from .catalog import files_of, shared_files
@@ -187,8 +188,8 @@ def open_playing(
         if count >= most:
             raise _full(
                 "conversions-full",
-                "As many films are being converted as this machine can.",
-                "Wait until somebody is through, or play it in its original quality.",
+                phrase("As many films are being converted as this machine can."),
+                phrase("Wait until somebody is through, or play it in its original quality."),
             )
     key = secrets.token_urlsafe(18)
     db.add(
@@ -221,8 +222,8 @@ def _bound_streams(db: Session, viewer: Viewer, entry_id: int, device: str) -> N
     if (db.scalar(mine.where(or_(Playing.entry_id != entry_id, Playing.device != device))) or 0) >= most:
         raise _full(
             "streams-full",
-            "You play as much at the same time as you may.",
-            "End what plays elsewhere, and play this again.",
+            phrase("You play as much at the same time as you may."),
+            phrase("End what plays elsewhere, and play this again."),
         )
 
 

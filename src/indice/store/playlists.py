@@ -9,6 +9,7 @@ from typing import cast
 from sqlalchemy import ColumnElement, Text, delete, func, or_, select, text, type_coerce, update
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .among import among, among_words
 from .browse import SHELVES, Sort, Wanted, first_matching, matching_count
@@ -218,7 +219,11 @@ def make_playlist(db: Session, viewer: Viewer, name: str, *, rule: Mapping[str, 
     """A new playlist; raises :class:`IndiceError` when one of one's own has this name already."""
     own = list(db.scalars(select(Playlist.name).where(Playlist.person_id == viewer.person_id)))
     if len(own) >= MOST_LISTS:
-        raise IndiceError(f"There are {MOST_LISTS} lists already.", hint="Remove one first.", reference="lists-full")
+        raise IndiceError(
+            phrase("There are {most} lists already.", most=MOST_LISTS),
+            hint="Remove one first.",
+            reference="lists-full",
+        )
     _refuse_taken(db, viewer, name)
     made = Playlist(person_id=viewer.person_id, name=name.strip(), rule=dict(rule) if rule is not None else None)
     db.add(made)
@@ -230,7 +235,9 @@ def _refuse_taken(db: Session, viewer: Viewer, name: str, *, but: int = 0) -> No
     same = (Playlist.person_id == viewer.person_id, func.lower(Playlist.name) == name.strip().lower())
     if db.scalar(select(Playlist.id).where(*same, Playlist.id != but)) is not None:
         raise IndiceError(
-            f"You have a list called {name.strip()} already.", reference="playlist-name-taken", status=409
+            phrase("You have a list called {name} already.", name=name.strip()),
+            reference="playlist-name-taken",
+            status=409,
         )
 
 
@@ -266,7 +273,9 @@ def add_to_playlist(db: Session, playlist: Playlist, entry_ids: Sequence[int]) -
     ).one()
     if count + len(wanted) > MOST_ITEMS:
         raise IndiceError(
-            f"A list has {MOST_ITEMS} places at most.", hint="Begin another list.", reference="playlist-full"
+            phrase("A list has {most} places at most.", most=MOST_ITEMS),
+            hint="Begin another list.",
+            reference="playlist-full",
         )
     rows = [{"playlist_id": playlist.id, "entry_id": id_, "place": last + at} for at, id_ in enumerate(wanted, 1)]
     insert_rows(db, PlaylistItem, rows)

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from sqlalchemy.dialects.postgresql import insert
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from ..sources.profile import parse_profile
 from .database import Database
@@ -76,7 +77,8 @@ def sources_of(db: Session, library: Library) -> list[Source]:
     missing = [str(name) for name in library.sources if name not in every]
     if missing:
         raise IndiceError(
-            f"There is no source called {missing[0]}.", hint="Add it with `indice source add PROFILE.toml`."
+            phrase("There is no source called {missing}.", missing=missing[0]),
+            hint="Add it with `indice source add PROFILE.toml`.",
         )
     return [every[str(name)] for name in library.sources]
 

@@ -11,6 +11,7 @@ from datetime import timedelta
 from sqlalchemy import delete, func, or_, select
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from .models import Person, Token, now
 from .people import SignedIn
@@ -36,7 +37,9 @@ def make_token(db: Session, person: Person, *, name: str, scopes: Sequence[str],
     """A new secret of a person, which is kept nowhere; raises :class:`IndiceError` when they have too many."""
     count = db.scalar(select(func.count()).select_from(Token).where(Token.person_id == person.id)) or 0
     if count >= MOST:
-        raise IndiceError(f"There are {MOST} tokens already.", hint="End one first.", reference="tokens-full")
+        raise IndiceError(
+            phrase("There are {most} tokens already.", most=MOST), hint="End one first.", reference="tokens-full"
+        )
     secret = _MARK + secrets.token_urlsafe(32)
     ends_at = now() + timedelta(days=days) if days is not None else None
     made = Token(
@@ -61,7 +64,9 @@ def owner_of_token(db: Session, secret: str, scope: str | None, address: str) ->
     if scope is None or scope not in token.scopes:
         raise IndiceError(
             "This token may not do that.",
-            hint=f"It would need the scope {scope}." if scope else "It is done by a person, in a browser.",
+            hint=phrase("It would need the scope {scope}.", scope=scope)
+            if scope
+            else "It is done by a person, in a browser.",
             reference="not-allowed",
             status=403,
         )

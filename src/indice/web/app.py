@@ -56,6 +56,7 @@ from . import (
     tokens,
 )
 from .answers import add_headers, pack
+from .common import say
 from .description import in_sentences
 from .doors import set_up_doors
 from .errors import set_up_errors
@@ -168,7 +169,7 @@ def _page() -> Response:
 
 def _unknown(_: Exception) -> Any:
     if request.path.startswith("/api/"):
-        return jsonify(reference="unknown", message="There is nothing at this address.", hint=""), 404
+        return jsonify(reference="unknown", message=say("There is nothing at this address."), hint=""), 404
     return _page()
 
 

@@ -15,7 +15,7 @@ from ..network.presence import is_loopback, listening_addresses
 from ..network.router import find_router, is_behind_another
 from ..network.wishes import Standing, Wishes, read_standing, read_wishes, write_wishes
 from ..store.deeds import note_deed
-from .common import begin, settings
+from .common import begin, say, settings
 from .schemas import Done
 from .schemas_lists import AwayIn, AwayOut, AwayStep, CertificateOut
 from .session import who_asks
@@ -168,7 +168,7 @@ def _certificate() -> tuple[CertificateOut | None, str]:
         files = certificate_files(Path(chosen.home), chosen.https, chosen.certificate, chosen.certificate_key)
         found = look_at_certificate(files[0]) if files is not None else None
     except IndiceError as error:
-        return None, error.message
+        return None, say(error.message)
     if found is None:
         return None, ""
     return (

@@ -11,6 +11,7 @@ from flask import current_app, g, request
 from sqlalchemy.orm import Session
 
 from ..core.naming.convention import Convention
+from ..phrases import told
 from ..settings import Settings
 from ..store.cards import cards_for
 from ..store.database import Database
@@ -37,6 +38,7 @@ __all__ = [
     "mark_out",
     "picture_out",
     "placed_cards_of",
+    "say",
     "settings",
     "viewer",
 ]
@@ -83,6 +85,11 @@ def language() -> str:
     if "person" in g:
         return str(g.person.language)
     return request.accept_languages.best_match(["en", "de"]) or "en"
+
+
+def say(text: str) -> str:
+    """A text in the language of who asks."""
+    return told(text, language())
 
 
 def iso(moment: datetime | None) -> str | None:
@@ -203,7 +210,7 @@ def file_out(
         serves=file.serves,
         marks=[Mark(field=m["field"], value=m["value"], spans=m["spans"], rule=m["rule"]) for m in file.marks],
         media=file.media,
-        problem=file.problem,
+        problem=say(file.problem),
         entry_id=file.entry_id,
         entry_title=entry.title if entry else None,
         tidy=convention.path(file.kind, {**file.reading, **(facts or {})}, extension, original=stem),
@@ -220,15 +227,15 @@ def job_out(job: Job) -> JobOut:
     return JobOut(
         id=job.id,
         kind=job.kind,
-        title=job.title,
+        title=say(job.title),
         state=cast(JobState, job.state),
-        step=job.step,
+        step=say(job.step),
         done=job.done,
         total=job.total,
         rate=round(job.rate, 1),
         seconds_left=left,
         current=job.current,
-        message=job.message,
+        message=say(job.message),
         created_at=job.created_at.isoformat(),
         finished_at=iso(job.finished_at),
     )

@@ -22,6 +22,7 @@ from ..core.naming.convention import (
     write_convention,
 )
 from ..core.naming.values import SAMPLES, VALUES
+from ..core.phrase import phrase
 from ..disk.workshop import TooMuch, workshop
 from ..errors import IndiceError
 from ..store.catalog import facts_for_names
@@ -30,7 +31,7 @@ from ..store.files import named_files
 from ..store.found import find
 from ..store.models import Library
 from ..work.checks import check_library
-from .common import begin, database
+from .common import begin, database, say
 from .schemas import Done
 from .schemas_names import (
     CheckLoudness,
@@ -172,7 +173,7 @@ def preview(body: PreviewIn) -> PreviewOut:
             Convention("Preview", "", body.file_system if body.file_system in FILE_SYSTEMS else "any", {slot: source})
             sound[slot] = source
         except ConventionError as error:
-            errors.append(PreviewError(slot=slot, message=error.message, line=error.line))
+            errors.append(PreviewError(slot=slot, message=say(error.message), line=error.line))
     broken = {error.slot for error in errors}
     convention = Convention("Preview", "", body.file_system, sound)
     with begin() as db:
@@ -221,7 +222,10 @@ def choose(library_id: int, body: NamingIn) -> Done:
     with begin() as db:
         library = find(db, Library, library_id)
         if body.convention not in {row[0].name for row in list_conventions(db)}:
-            raise IndiceError(f"No convention is called {body.convention}.", reference="convention-unknown")
+            raise IndiceError(
+                phrase("No convention is called {convention}.", convention=body.convention),
+                reference="convention-unknown",
+            )
         library.convention = body.convention
     check_library(database(), library_id)
     return Done()
@@ -233,7 +237,7 @@ def choose(library_id: int, body: NamingIn) -> Done:
 def set_check(library_id: int, slug: str, body: CheckLoudness) -> Done:
     """Switch a check off for a library, lower it, or let it speak as it does by itself."""
     if slug not in {rule.slug for rule in CHECKS}:
-        raise IndiceError(f"There is no check called {slug}.", reference="check-unknown", status=404)
+        raise IndiceError(phrase("There is no check called {slug}.", slug=slug), reference="check-unknown", status=404)
     with begin() as db:
         library = find(db, Library, library_id)
         wanted = {**library.checks, slug: body.loudness}

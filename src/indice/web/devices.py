@@ -6,12 +6,13 @@ from apiflask import APIBlueprint
 from flask import Response, g, jsonify, request
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from ..store.deeds import note_deed
 from ..store.devices import INTERVAL_SECONDS, LASTS, answer_code, ask_for, begin_device, waiting_device
 from ..store.models import DeviceSignIn
 from ..store.people import note_wrong
-from .common import begin, begin_for_all
+from .common import begin, begin_for_all, say
 from .schemas import Done
 from .schemas_lists import DeviceAnswer, DeviceAsk, DeviceIn, DeviceOut, DeviceToken, DeviceWaiting
 from .session import enter, enter_device, has_page_token, patiently, who_asks
@@ -53,7 +54,7 @@ def ask(body: DeviceAsk) -> DeviceToken | Response:
     with begin_for_all() as db:
         told = ask_for(db, body.device_code)
     if told.error:
-        answer = jsonify(error=told.error, reference=told.error, message=_WORDS[told.error], hint="")
+        answer = jsonify(error=told.error, reference=told.error, message=say(_WORDS[told.error]), hint="")
         answer.status_code = 400
         return answer
     if has_page_token():
@@ -63,10 +64,10 @@ def ask(body: DeviceAsk) -> DeviceToken | Response:
 
 
 _WORDS = {
-    "authorization_pending": "Nobody has confirmed this code yet.",
-    "slow_down": "Ask less often.",
-    "access_denied": "Somebody has said that this device is not theirs.",
-    "expired_token": "This code has ended. Begin again.",
+    "authorization_pending": phrase("Nobody has confirmed this code yet."),
+    "slow_down": phrase("Ask less often."),
+    "access_denied": phrase("Somebody has said that this device is not theirs."),
+    "expired_token": phrase("This code has ended. Begin again."),
 }
 
 

@@ -13,6 +13,7 @@ from flask import Flask, current_app, request
 from flask.json.provider import DefaultJSONProvider
 from werkzeug.routing import IntegerConverter
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from ..network.wishes import read_standing
 from .common import settings
@@ -42,13 +43,13 @@ class StrictJson(DefaultJSONProvider):
         try:
             value = json.loads(s, parse_constant=_refuse, **kwargs)
         except RecursionError as error:
-            raise ValueError("It is nested too deeply.") from error
+            raise ValueError(phrase("It is nested too deeply.")) from error
         _check(value)
         return value
 
 
 def _refuse(name: str) -> Any:
-    raise ValueError(f"{name} is no number.")
+    raise ValueError(phrase("{name} is no number.", name=name))
 
 
 def _check(value: Any) -> None:
@@ -62,13 +63,13 @@ def _check(value: Any) -> None:
                 below += one
             elif isinstance(one, str):
                 if not _is_fit(one):
-                    raise ValueError("There is a letter in it that is none.")
+                    raise ValueError(phrase("There is a letter in it that is none."))
             elif isinstance(one, int | float) and not -LARGEST_NUMBER <= one <= LARGEST_NUMBER:
-                raise ValueError("A number is too large.")
+                raise ValueError(phrase("A number is too large."))
         if not below:
             return
         level = below
-    raise ValueError("It is nested too deeply.")
+    raise ValueError(phrase("It is nested too deeply."))
 
 
 def _is_fit(text: str) -> bool:

@@ -11,7 +11,7 @@ from ..store.duplicates import TwiceFile, count_twins, entries_of, not_the_same,
 from ..store.jobs import announce, find_active
 from ..work.duplicates import to_the_bin
 from ..work.requests import Queue, request_look_for_duplicates
-from .common import begin, cards_of, database
+from .common import begin, cards_of, database, say
 from .schemas import Done, JobRef, Picture
 from .schemas_names import BinIn, BinOut, TwinFile, TwinKind, TwinOut, TwinsIn, TwinsOut
 
@@ -37,7 +37,7 @@ def list_twins(asked: TwinsIn) -> TwinsOut:
                 TwinOut(
                     id=twin.id,
                     kind=cast(TwinKind, twin.kind),
-                    why=twin.why,
+                    why=say(twin.why),
                     files=[
                         _file(files[id_], pictures.get(files[id_].entry_id or 0))
                         for id_ in twin.files

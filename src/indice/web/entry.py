@@ -24,7 +24,7 @@ from ..store.models import Artwork, Entry, File, Library, Source
 from ..store.viewer import keeps
 from ..work.artwork import MOST_OFFERS
 from .byhand import written_fields
-from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out, viewer
+from .common import begin, card_of, cards_of, entry_at, file_out, iso, picture_out, say, viewer
 from .look import credits_of, related_of, versions_of
 from .schemas_entry import (
     ArtworkOut,
@@ -142,7 +142,7 @@ def read_kept(entry_id: int) -> KeptOut:
                 for c in changes_of(db, entry_id, limit=40)
             ],
             editable=written_fields(entry.kind),
-            note=entry.note,
+            note=say(entry.note),
             score=entry.score,
             source=source.name if source else None,
             decided_by=entry.decided_by,

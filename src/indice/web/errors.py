@@ -9,7 +9,9 @@ from apiflask import APIFlask, HTTPError
 from flask import Response, jsonify, request
 from sqlalchemy.exc import DataError, InterfaceError, OperationalError
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
+from .common import say
 
 __all__ = ["PROBLEM", "set_up_errors"]
 
@@ -33,13 +35,15 @@ def set_up_errors(app: APIFlask) -> None:
         app.register_error_handler(kind, _not_held)
     for kind in (OperationalError, InterfaceError):
         app.register_error_handler(kind, _database_gone)
-    app.register_error_handler(405, lambda _: _answer("method-wrong", "This address does not take that.", "", 405))
-    app.register_error_handler(413, lambda _: _answer("too-large", "That is too large.", "", 413))
+    app.register_error_handler(
+        405, lambda _: _answer("method-wrong", phrase("This address does not take that."), "", 405)
+    )
+    app.register_error_handler(413, lambda _: _answer("too-large", phrase("That is too large."), "", 413))
     app.register_error_handler(500, _failed)
 
 
 def _answer(reference: str, message: str, hint: str, status: int) -> _Answer:
-    return jsonify(reference=reference, message=message, hint=hint), status
+    return jsonify(reference=reference, message=say(message), hint=say(hint)), status
 
 
 def _told(error: IndiceError) -> _Answer:
@@ -53,14 +57,14 @@ def _told(error: IndiceError) -> _Answer:
 
 def _not_held(error: Exception) -> _Answer:
     log.warning("request_wrong", path=request.path, error=type(error).__name__)
-    return _answer("request-wrong", "The request holds something that cannot be kept.", "", 400)
+    return _answer("request-wrong", phrase("The request holds something that cannot be kept."), "", 400)
 
 
 def _invalid(error: HTTPError) -> tuple[dict[str, Any], int, Any]:
     detail: Any = error.detail
     told = {
         "reference": "request-wrong" if error.status_code < 500 else "failed",
-        "message": error.message or "The request is not understood.",
+        "message": say(error.message or phrase("The request is not understood.")),
         "hint": _first_problem(detail) if detail else "",
     }
     return told, error.status_code, dict(error.headers or {})
@@ -68,14 +72,14 @@ def _invalid(error: HTTPError) -> tuple[dict[str, Any], int, Any]:
 
 def _database_gone(error: OperationalError | InterfaceError) -> _Answer:
     log.error("database_gone", error=str(error.orig))
-    hint = "Wait a moment and try again; `./indice doctor` says more."
-    return _answer("database-down", "The database does not answer.", hint, 503)
+    hint = phrase("Wait a moment and try again; `./indice doctor` says more.")
+    return _answer("database-down", phrase("The database does not answer."), hint, 503)
 
 
 def _failed(error: Any) -> _Answer:
     log.error("request_failed", path=request.path, exc_info=getattr(error, "original_exception", None) or error)
-    hint = "The log in the data folder has the details."
-    return _answer("failed", "Something went wrong that should not.", hint, 500)
+    hint = phrase("The log in the data folder has the details.")
+    return _answer("failed", phrase("Something went wrong that should not."), hint, 500)
 
 
 def _first_problem(detail: Any) -> str:

@@ -17,7 +17,7 @@ from ..store.paths import shown_path
 from ..store.plans import excuse
 from ..store.viewer import keeps
 from ..work.checks import check_library
-from .common import begin, begin_for_all, database, viewer
+from .common import begin, begin_for_all, database, say, viewer
 from .schemas import Done
 from .schemas_names import CheckOut, ExcuseOut, ExcusesOut, FindingMove, FindingOut, FindingsOut, FindingsQuery, SafeOut
 
@@ -80,12 +80,12 @@ def list_safe_findings(query: FindingsQuery) -> SafeOut:
 def _check_out(check: Check, count: int) -> CheckOut:
     return CheckOut(
         slug=check.slug,
-        title=check.title,
+        title=say(check.title),
         severity=check.severity,
-        why=check.why,
+        why=say(check.why),
         before=check.before,
         after=check.after,
-        looks_at=check.looks_at,
+        looks_at=say(check.looks_at),
         count=count,
     )
 
@@ -97,7 +97,7 @@ def _finding_out(finding: Finding) -> FindingOut:
         severity=finding.severity,
         library_id=finding.library_id,
         path=shown_path(finding.path),
-        message=finding.message,
+        message=say(finding.message),
         fix=finding.fix,
         fix_kind=finding.fix_kind,
         missing=[int(number) for number in finding.missing],

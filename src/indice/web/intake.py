@@ -6,6 +6,7 @@ import os
 
 from apiflask import APIBlueprint
 
+from ..core.phrase import phrase
 from ..store.found import find
 from ..store.intakes import declare_intake, list_arrivals
 from ..store.intakes import list_intakes as intakes
@@ -15,7 +16,7 @@ from ..store.models import Arrival, Intake
 from ..store.paths import shown_path
 from ..work.intake import file_arrival
 from ..work.requests import Queue, request_job
-from .common import begin, database, settings
+from .common import begin, database, say, settings
 from .libraries import allowed
 from .schemas import Done, JobRef
 from .schemas_names import ArrivalOut, IntakeIn, IntakeOut, IntakesOut, PlanMove
@@ -35,14 +36,14 @@ def list_intakes() -> IntakesOut:
         roots = {intake.id: intake for intake in intakes(db)}
         targets = sorted((f.shown.rstrip("/") + "/" for f in all_folders(db)), key=len, reverse=True)
         return IntakesOut(
-            intakes=[IntakeOut(id=i.id, path=i.shown, alone=i.alone, problem=i.problem) for i in roots.values()],
+            intakes=[IntakeOut(id=i.id, path=i.shown, alone=i.alone, problem=say(i.problem)) for i in roots.values()],
             arrivals=[
                 ArrivalOut(
                     id=a.id,
                     path=shown_path(a.path),
                     intake=roots[a.intake_id].shown,
                     state=a.state,
-                    why=shown_path(a.why),
+                    why=shown_path(say(a.why)),
                     library=names.get(a.library_id) if a.library_id else None,
                     files=len(a.seen),
                     size_bytes=sum(size for _, size, _ in a.seen),
@@ -102,6 +103,6 @@ def leave(arrival_id: int) -> Done:
     """Leave a thing where it lies, until it changes."""
     with begin() as db:
         arrival = find(db, Arrival, arrival_id)
-        arrival.state, arrival.why = "left", "Left here by hand."
+        arrival.state, arrival.why = "left", phrase("Left here by hand.")
         announce(db, "arrivals")
     return Done()

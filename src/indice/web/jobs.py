@@ -8,7 +8,7 @@ from ..store.found import find
 from ..store.jobs import job_lines, recent_jobs, want_stop
 from ..store.machines import is_silent, machines_now
 from ..store.models import Job, JobLine
-from .common import begin, job_out, viewer
+from .common import begin, job_out, say, viewer
 from .schemas import Done, JobLineOut
 from .schemas_house import JobsOut, LogOut, MachineOut, MachinesOut
 
@@ -19,7 +19,7 @@ bp = APIBlueprint("jobs", __name__, url_prefix="/api/jobs", tag="Jobs")
 
 def line_out(line: JobLine) -> JobLineOut:
     """A line of a log."""
-    return JobLineOut(at=line.at.isoformat(), level=line.level, path=line.path, text=line.text)
+    return JobLineOut(at=line.at.isoformat(), level=line.level, path=line.path, text=say(line.text))
 
 
 @bp.get("")

@@ -9,6 +9,7 @@ from typing import cast
 
 from apiflask import APIBlueprint
 
+from ..core.phrase import phrase
 from ..core.reading.reader import family_of
 from ..disk.walk import shown, walk
 from ..errors import IndiceError
@@ -18,7 +19,7 @@ from ..store.libraries import add_library, all_folders, edit_library, remove_lib
 from ..store.tallies import library_states
 from ..store.viewer import keeps
 from ..work.requests import Queue, request_job
-from .common import begin, database, iso, settings, viewer
+from .common import begin, database, iso, say, settings, viewer
 from .schemas import Done, JobRef, Kind
 from .schemas_libraries import (
     Browsed,
@@ -49,14 +50,14 @@ def allowed(path: str) -> str:
     roots = [os.path.realpath(root) for root in settings().browse_roots.split(":") if root]
     if not any(real == root or real.startswith(root.rstrip("/") + "/") for root in roots):
         raise IndiceError(
-            f"{path} lies outside the folders that may be shown.",
+            phrase("{path} lies outside the folders that may be shown.", path=path),
             hint="The setting browse_roots names those.",
             reference="folder-outside",
             status=403,
         )
     if not os.path.isdir(real):
         raise IndiceError(
-            f"{path} does not exist, or is no folder.",
+            phrase("{path} does not exist, or is no folder.", path=path),
             hint="Is the drive plugged in? Check the spelling.",
             reference="folder-missing",
             status=404,
@@ -81,14 +82,14 @@ def browse(query: BrowseQuery) -> Browsed:
         )
     except PermissionError as error:
         raise IndiceError(
-            f"{path} cannot be read.",
+            phrase("{path} cannot be read.", path=path),
             hint="Give the account that runs Indice read access to it.",
             reference="folder-unreadable",
             status=403,
         ) from error
     except OSError as error:
         raise IndiceError(
-            f"{path} cannot be listed: {error.strerror or error}.",
+            phrase("{path} cannot be listed: {why}.", path=path, why=error.strerror or error),
             hint="Is the drive well, and the share there?",
             reference="folder-unreadable",
             status=409,
@@ -223,7 +224,7 @@ def _question(body: LibraryIn) -> None:
         return
     found = ", ".join(f"{count} {name}" for name, count in counts.items() if count)
     raise IndiceError(
-        f"These folders look like {likely}, not {body.kind}: {found}.",
+        phrase("These folders look like {likely}, not {kind}: {found}.", likely=likely, kind=body.kind, found=found),
         hint="Declare it as that, or confirm that you are sure.",
         reference="kind-unlikely",
         status=409,
@@ -297,7 +298,7 @@ def library_rows() -> list[LibraryOut]:
                 convention=library.convention,
                 checks={slug: str(loudness) for slug, loudness in library.checks.items()},
                 folders=[
-                    FolderOut(id=f.id, path=f.shown, state=f.state, problem=f.problem)
+                    FolderOut(id=f.id, path=f.shown, state=f.state, problem=say(f.problem))
                     for f in folders
                     if f.library_id == library.id
                 ],

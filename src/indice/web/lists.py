@@ -9,6 +9,7 @@ from apiflask import APIBlueprint
 from flask import Response
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..core.playlists import FORMATS, Line, PlaylistFile, read_playlist_file, write_playlist_file
 from ..errors import IndiceError
 from ..store.catalog import files_of
@@ -222,7 +223,7 @@ def read_file(body: PlaylistFileIn) -> PlaylistRead:
         told = read_playlist_file(base64.b64decode(body.content, validate=True))
     except (ValueError, binascii.Error) as error:
         raise IndiceError(
-            f"This file cannot be read as a playlist. {error}",
+            phrase("This file cannot be read as a playlist. {error}", error=error),
             hint="M3U8 and XSPF are understood.",
             reference="playlist-unreadable",
         ) from error

@@ -35,7 +35,7 @@ from ..work.artwork import MOST_OFFERS, Offer, fetch_artwork
 from ..work.decisions import keep_name, take_back, take_candidates
 from ..work.match import candidate_rows, client_for, evidence_of, look_at, search
 from ..work.progress import Progress
-from .common import begin, cards_of, database, entry_at, file_out, picture_out, settings
+from .common import begin, cards_of, database, entry_at, file_out, picture_out, say, settings
 from .schemas import Done
 from .schemas_matching import (
     AgainOut,
@@ -80,7 +80,7 @@ def _matches(db: Any, entries: list[Entry]) -> list[MatchOut]:
             MatchOut(
                 entry=cards[entry.id],
                 library=libraries[entry.library_id],
-                note=entry.note,
+                note=say(entry.note),
                 files=[
                     file_out(file, convention=followed[file.folder_id], entry=entry) for file in files[:FILES_SHOWN]
                 ],

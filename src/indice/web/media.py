@@ -14,6 +14,7 @@ from apiflask import APIBlueprint
 from flask import Response, current_app, request, send_file
 from werkzeug.exceptions import HTTPException
 
+from ..core.phrase import phrase
 from ..core.playing.sheets import Sheet
 from ..disk.apart import frame_picture_apart, frame_thumbnails
 from ..disk.thumbnails import SIZES, Thumbnail, thumbnail_path
@@ -85,7 +86,7 @@ def read_content(file_id: int, query: ContentQuery) -> Response:
     status = os.fstat(opened)
     if not stat.S_ISREG(status.st_mode):
         content.close()
-        raise IndiceError(f"{file.shown} is no plain file.", reference="file-unreadable", status=403)
+        raise IndiceError(phrase("{path} is no plain file.", path=file.shown), reference="file-unreadable", status=403)
     response = send_file(
         content,
         mimetype=mime_of(file.shown),
@@ -123,13 +124,16 @@ def _unreadable(file: File, error: OSError) -> IndiceError:
     """Why a file cannot be had, in words."""
     if isinstance(error, PermissionError):
         return IndiceError(
-            f"{file.shown} cannot be read.",
+            phrase("{path} cannot be read.", path=file.shown),
             hint="Give the account that runs Indice read access to it.",
             reference="file-unreadable",
             status=403,
         )
     return IndiceError(
-        f"{file.shown} is not there.", hint="Plug its drive in, or scan again.", reference="file-away", status=404
+        phrase("{path} is not there.", path=file.shown),
+        hint="Plug its drive in, or scan again.",
+        reference="file-away",
+        status=404,
     )
 
 

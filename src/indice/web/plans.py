@@ -10,6 +10,7 @@ from apiflask import APIBlueprint
 from sqlalchemy.orm import Session
 
 from ..errors import IndiceError
+from ..phrases import revived
 from ..store.libraries import all_folders
 from ..store.models import Plan
 from ..store.paths import exact_path, shown_path
@@ -17,7 +18,7 @@ from ..store.plans import plan_at, recent_plans
 from ..work.requests import Queue, request_plan
 from ..work.tidy import Wish, draft_plan
 from ..work.write_back import draft_writing
-from .common import begin_for_all, database, iso, settings
+from .common import begin_for_all, database, iso, say, settings
 from .schemas import JobRef
 from .schemas_names import PlanConflict, PlanIn, PlanLeft, PlanMove, PlanOut, PlansOut, UndoIn, WritingIn
 
@@ -102,12 +103,15 @@ def plan_out(db: Session, plan: Plan, *, moves: bool = True) -> PlanOut:
         id=plan.id,
         library_id=plan.library_id,
         kind=plan.kind,
-        title=plan.title,
+        title=say(plan.title),
         state=plan.state,
         count=len(plan.moves),
         moves=list(islice(rows, SHOWN)) if moves else [],
-        conflicts=[PlanConflict(before=shown_path(b), after=shown_path(a), why=w) for b, a, w in plan.conflicts],
-        left=[PlanLeft(path=shown_path(path), why=why) for path, why in plan.left],
+        conflicts=[
+            PlanConflict(before=shown_path(b), after=shown_path(a), why=shown_path(say(revived(w))))
+            for b, a, w in plan.conflicts
+        ],
+        left=[PlanLeft(path=shown_path(path), why=shown_path(say(revived(why)))) for path, why in plan.left],
         folders=folders,
         bytes_to_copy=to_copy,
         made_at=plan.made_at.isoformat(),

@@ -34,7 +34,7 @@ from ..work.delivery import Delivery
 from ..work.playback import REASONS, Ground, Offer, ground_of, offer
 from ..work.playback import Asked as AskedOf
 from ..work.playing_plan import Plan, PlannedText
-from .common import base, begin, begin_for_all, cards_of, database, entry_at, language, settings, viewer
+from .common import base, begin, begin_for_all, cards_of, database, entry_at, language, say, settings, viewer
 from .gateway import is_away
 from .schemas import Done, Picture
 from .schemas_playing import (
@@ -133,7 +133,7 @@ def _answer(
     own = f"{base()}/playbacks/{key}"
     return PlaybackOut(
         mode=decision.mode,
-        reason=" ".join(REASONS[reason] for reason in decision.reasons),
+        reason=" ".join(say(REASONS[reason]) for reason in decision.reasons),
         reasons=list(decision.reasons),
         url=f"{base()}/files/{ground.media.chosen.id}/content" if decision.mode == "direct" else f"{own}/main.m3u8",
         mime=made.mime,

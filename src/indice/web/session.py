@@ -22,6 +22,7 @@ from flask import g, request, session
 from sqlalchemy.orm import Session
 
 from .. import __version__
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from ..store.ages import settle_ages
 from ..store.catalog import waiting_counts
@@ -321,7 +322,12 @@ def patiently(name: str) -> Generator[None]:
 
 
 def _later(seconds: int) -> IndiceError:
-    error = IndiceError("That was tried too often.", hint=f"Wait {seconds} seconds.", reference="too-often", status=429)
+    error = IndiceError(
+        "That was tried too often.",
+        hint=phrase("Wait {seconds} seconds.", seconds=seconds),
+        reference="too-often",
+        status=429,
+    )
     error.retry_after = seconds
     return error
 

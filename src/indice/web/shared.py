@@ -12,6 +12,7 @@ from typing import Any, cast
 from apiflask import APIBlueprint
 from flask import g, request
 
+from ..core.phrase import phrase
 from ..disk.encoder import HEAD
 from ..disk.handed import TooShort, write_handed
 from ..errors import IndiceError
@@ -107,7 +108,7 @@ def hand_in(name: str) -> HandedIn:
             "The file did not come whole." if isinstance(error, TooShort) else "The file cannot be kept.",
             hint="Try it again."
             if isinstance(error, TooShort)
-            else f"Tell who shares with you: {os.strerror(error.errno or 0)}.",
+            else phrase("Tell who shares with you: {why}.", why=os.strerror(error.errno or 0)),
             reference="upload-broken",
             status=400 if isinstance(error, TooShort) else 507,
         ) from error

@@ -15,7 +15,7 @@ from ..store.models import Source
 from ..store.sources import add_source, key_of, order_sources, remove_source, set_key
 from ..store.sources import list_sources as every_source
 from ..work.try_source import try_source
-from .common import begin, database, iso
+from .common import begin, database, iso, say
 from .schemas import Done
 from .schemas_matching import KeyIn, LookIn, LookOut, NamedOut, OrderIn, Said, SourceIn, SourceOut, SourcesOut
 
@@ -40,7 +40,7 @@ def list_sources() -> SourcesOut:
                     id=source.id,
                     name=source.name,
                     url=source.url,
-                    problem=source.problem,
+                    problem=say(source.problem),
                     has_key=bool(key_of(db, source.name)),
                     checked_at=iso(source.checked_at),
                     unknown_fields=unknown,
@@ -100,7 +100,7 @@ def put_key(source_id: int, body: KeyIn) -> Done:
 @bp.output(Said)
 def test(source_id: int) -> Said:
     """Ask a source whether it is there and takes the key."""
-    return Said(message=try_source(database(), _named(source_id)))
+    return Said(message=say(try_source(database(), _named(source_id))))
 
 
 @bp.post("/look")

@@ -16,7 +16,7 @@ from ..store.text_services import (
     set_service_key,
 )
 from ..work.subtitles import Draft, beside_of, draft_text, draft_times, propose_times, search_texts, try_service
-from .common import begin, begin_for_all, database, entry_at, iso, settings
+from .common import begin, begin_for_all, database, entry_at, iso, say, settings
 from .plans import plan_out
 from .schemas import Done
 from .schemas_matching import KeyIn, Said, SourceIn
@@ -52,7 +52,7 @@ def list_services() -> TextServicesOut:
                     id=one.id,
                     name=one.name,
                     url=one.url,
-                    problem=one.problem,
+                    problem=say(one.problem),
                     has_key=bool(key_of_service(db, one.name)),
                     checked_at=iso(one.checked_at),
                     languages=list(parse_text_profile(one.profile).languages),
@@ -98,7 +98,7 @@ def test_service(service_id: int) -> Said:
     """Ask a service whether it is there and takes the key."""
     with begin() as db:
         service = find(db, TextService, service_id)
-    return Said(message=try_service(database(), service))
+    return Said(message=say(try_service(database(), service)))
 
 
 @bp.get("/entries/<int:entry_id>/subtitles")

@@ -18,7 +18,7 @@ from ..store.libraries import away_libraries, library_names
 from ..store.people import unusual_guesses
 from ..store.tallies import library_states
 from ..work.storage import is_low
-from .common import begin, cards_of, iso, job_out, settings, viewer
+from .common import begin, cards_of, iso, job_out, say, settings, viewer
 from .jobs import line_out
 from .schemas import JobLineOut
 from .schemas_house import AbsenceOut, Arrival, GuessOut, LibraryPicture, NewcomerOut, Today, Trouble, TroublesOut
@@ -98,7 +98,7 @@ def _arrivals(db: Session, since: datetime | None) -> list[Arrival]:
 def _troubles(db: Session) -> list[JobLineOut]:
     """Files that cannot be read, as long as that is so, and what went wrong in the last jobs beside them."""
     files = [
-        JobLineOut(at=one.added_at.isoformat(), level="warning", path=one.path, text=one.problem)
+        JobLineOut(at=one.added_at.isoformat(), level="warning", path=one.path, text=say(one.problem))
         for one in unreadable_files(db, limit=TROUBLES_SHOWN)
     ]
     lines = recent_troubles(db, limit=TROUBLES_SHOWN)

@@ -13,6 +13,7 @@ from pathlib import Path
 from sqlalchemy import ARRAY, Integer, cast, func, select, update
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..disk.apart import embedded_thumbnails, frame_thumbnails, thumbnails_apart
 from ..disk.pace import FETCHING
 from ..disk.thumbnails import Thumbnail
@@ -151,11 +152,11 @@ def _make(home: Path, wanted: _Wanted) -> Thumbnail | str | None:
     except OSError as error:
         if error.errno == errno.ENOSPC:
             raise IndiceError(
-                "The disk that holds Indice's data folder is full.",
-                hint=f"Free some space on the disk of {home}, then scan again.",
+                phrase("The disk that holds Indice's data folder is full."),
+                hint=phrase("Free some space on the disk of {home}, then scan again.", home=home),
                 reference="disk-full",
             ) from error
-        return _OutOfReach(f"It could not be read: {error.strerror or error}.")
+        return _OutOfReach(phrase("It could not be read: {why}.", why=error.strerror or error))
 
 
 def local_artwork(database: Database, settings: Settings, library_id: int, progress: Progress) -> None:
@@ -163,7 +164,7 @@ def local_artwork(database: Database, settings: Settings, library_id: int, progr
     wanted = _wanted(database, library_id)
     if not wanted:
         return
-    progress.step("Making thumbnails", len(wanted))
+    progress.step(phrase("Making thumbnails"), len(wanted))
     with ThreadPoolExecutor(3) as pool:
         for start in range(0, len(wanted), 24):
             chunk = wanted[start : start + 24]
@@ -186,7 +187,7 @@ def fetch_artwork(
     """Fetch pictures that a source names. One that fails is logged, and the rest goes on."""
     if not wanted:
         return
-    progress.step("Fetching pictures", len(wanted))
+    progress.step(phrase("Fetching pictures"), len(wanted))
     with ThreadPoolExecutor(3) as pool:
 
         def fetch(one: Offer) -> Thumbnail | str:
@@ -197,7 +198,7 @@ def fetch_artwork(
             except (IndiceError, ValueError) as error:
                 return str(error)
             except OSError as error:
-                return f"It could not be kept: {error.strerror or error}."
+                return phrase("It could not be kept: {why}.", why=error.strerror or error)
 
         for one, thumbnail in zip(wanted, pool.map(fetch, wanted), strict=True):
             if isinstance(thumbnail, str):

@@ -18,6 +18,7 @@ from pathlib import Path
 from sqlalchemy import select, text
 from sqlalchemy.exc import SQLAlchemyError
 
+from ..core.phrase import phrase
 from ..disk.thumbnails import SIZES, thumbnail_path
 from ..errors import IndiceError
 from ..settings import Settings
@@ -55,8 +56,8 @@ def back_up(database: Database, settings: Settings, target: Path) -> int:
         return target.stat().st_size
     except OSError as error:
         raise IndiceError(
-            f"{target} cannot be written: {error.strerror or error}.",
-            hint="Give a place with room that your account may write to.",
+            phrase("{target} cannot be written: {why}.", target=target, why=error.strerror or error),
+            hint=phrase("Give a place with room that your account may write to."),
             reference="backup-unwritable",
         ) from error
     finally:
@@ -129,7 +130,11 @@ def restore(settings: Settings, source: Path) -> dict[str, int]:
 
 
 def _damaged(source: Path, why: str) -> IndiceError:
-    return IndiceError(f"{source} cannot be restored: {why}", hint="Take another archive.", reference="backup-damaged")
+    return IndiceError(
+        phrase("{source} cannot be restored: {why}", source=source, why=why),
+        hint=phrase("Take another archive."),
+        reference="backup-damaged",
+    )
 
 
 def _checked(archive: zipfile.ZipFile, source: Path) -> dict[str, object]:
@@ -146,9 +151,9 @@ def _checked(archive: zipfile.ZipFile, source: Path) -> dict[str, object]:
             with archive.open(name) as held:
                 found = hashlib.file_digest(held, "sha256").hexdigest()  # pyright: ignore[reportArgumentType]
         except KeyError as error:
-            raise _damaged(source, f"{name} is not in it.") from error
+            raise _damaged(source, phrase("{name} is not in it.", name=name)) from error
         if found != wanted:
-            raise _damaged(source, f"{name} is not what it was when the archive was made.")
+            raise _damaged(source, phrase("{name} is not what it was when the archive was made.", name=name))
         records = _RECORDS.fullmatch(name)
         is_known = (records and records[1] in KEPT) or _JOURNAL.fullmatch(name) or _PICTURE.fullmatch(name)
         if not is_known and name != "indice.toml":
@@ -164,8 +169,8 @@ def _empty_database(settings: Settings, revision: str) -> Database:
         if is_empty(link):
             return database
     raise IndiceError(
-        f"{settings.home} is in use: there are people or libraries in it.",
-        hint="Give an empty data folder: INDICE_HOME=/some/where/else ./indice restore FILE",
+        phrase("{home} is in use: there are people or libraries in it.", home=settings.home),
+        hint=phrase("Give an empty data folder: INDICE_HOME=/some/where/else ./indice restore FILE"),
         reference="restore-not-empty",
     )
 
@@ -251,10 +256,11 @@ def scheduled_backup(database: Database, settings: Settings) -> str:
     folder = Path(settings.backup_folder)
     if not folder.is_dir():
         raise IndiceError(
-            f"{folder}, where backups go, is not there.", hint="Plug the drive in, or change backup_folder."
+            phrase("{folder}, where backups go, is not there.", folder=folder),
+            hint=phrase("Plug the drive in, or change backup_folder."),
         )
     target = folder / f"indice-{datetime.now(UTC):%Y-%m-%d-%H%M%S}.zip"
     size = back_up(database, settings, target)
     for old in kept_backups(folder)[: -max(1, settings.backup_keep)]:
         old.unlink(missing_ok=True)
-    return f"{target.name} was written, {size / 1e6:.1f} MB."
+    return phrase("{name} was written, {size:.1f} MB.", name=target.name, size=size / 1e6)

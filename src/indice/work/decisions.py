@@ -7,6 +7,7 @@ from collections.abc import Mapping
 
 from sqlalchemy import select
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from ..store.aliases import teach_alias, unteach_alias
 from ..store.database import Database
@@ -31,7 +32,7 @@ def keep_name(database: Database, entry_id: int) -> None:
         db.flush()
         refresh_shown(db, [entry.id, *family])
         note_names(db, [entry.id])
-        entry.note = "You said that it is none of these."
+        entry.note = phrase("You said that it is none of these.")
         teach_alias(db, entry, None, None, entry.title)
         for topic in ("matches", "catalog"):
             announce(db, topic)
@@ -48,12 +49,15 @@ def take_candidates(database: Database, chosen: Mapping[int, int]) -> dict[int, 
             candidate = db.get(Candidate, candidate_id)
             if candidate is None or candidate.entry_id != entry_id:
                 raise IndiceError(
-                    "That candidate is gone.", hint="Load the page again.", reference="candidate-unknown", status=404
+                    phrase("That candidate is gone."),
+                    hint=phrase("Load the page again."),
+                    reference="candidate-unknown",
+                    status=404,
                 )
             if candidate.apart:
                 raise IndiceError(
-                    f"“{candidate.name}” is of another kind.",
-                    hint="Search with other words.",
+                    phrase("“{name}” is of another kind.", name=candidate.name),
+                    hint=phrase("Search with other words."),
                     reference="candidate-apart",
                 )
             by_source[candidate.source_id].append((entry_id, candidate.external_id))
@@ -86,7 +90,7 @@ def take_back(database: Database, entry_id: int) -> dict[int, list[Offer]]:
             .order_by(Decision.id.desc())
         ).first()
         if decision is None:
-            raise IndiceError("Nothing was decided here.", reference="decision-unknown", status=404)
+            raise IndiceError(phrase("Nothing was decided here."), reference="decision-unknown", status=404)
         entry = db.get_one(Entry, entry_id)
         if decision.by == "hand":
             unteach_alias(db, entry)

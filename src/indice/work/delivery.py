@@ -20,6 +20,7 @@ from typing import Any
 
 from sqlalchemy.exc import SQLAlchemyError
 
+from ..core.phrase import phrase
 from ..core.playing.orders import Encoder, text_order
 from ..core.playing.words import as_webvtt, cues_between, decode_text
 from ..disk.encoder import HEAD, Run, take_text
@@ -223,7 +224,9 @@ class Delivery:
         except FileNotFoundError as error:
             raise IndiceError("This file is not there.", reference="file-away", status=404) from error
         except (ValueError, OSError) as error:
-            raise IndiceError(f"This text cannot be shown: {error}", reference="text-unreadable", status=422) from error
+            raise IndiceError(
+                phrase("This text cannot be shown: {error}", error=error), reference="text-unreadable", status=422
+            ) from error
         folder.mkdir(parents=True, exist_ok=True)
         part = folder / f"{name}.{threading.get_ident()}.part"
         part.write_text(made, "utf-8")

@@ -9,6 +9,7 @@ from typing import Any
 
 from sqlalchemy import select
 
+from ..core.phrase import phrase
 from ..disk.digest import digest_of, sample_of
 from ..disk.walk import shown
 from ..store.database import Database
@@ -68,7 +69,7 @@ def take_digests(database: Database, library_id: int, progress: Progress, *, mos
     taken, read = 0, 0
     for rows in _held(database, library_id, only_new=True):
         if taken == 0:
-            progress.step("Taking fingerprints")
+            progress.step(phrase("Taking fingerprints"))
         found: list[tuple[int, bytes | None, bytes | None]] = []
         for row in rows:
             if most_bytes is not None and read + row.size_bytes > most_bytes:
@@ -104,7 +105,7 @@ def verify_library(database: Database, library_id: int, progress: Progress) -> d
 
     Counted is what was not known to be so. What is as it was again, such as from a backup, is well.
     """
-    progress.step("Reading every byte")
+    progress.step(phrase("Reading every byte"))
     rotten: list[str] = []
     for rows in _held(database, library_id, only_new=False):
         found: list[tuple[int, bytes | None, bytes | None]] = []
@@ -124,9 +125,9 @@ def verify_library(database: Database, library_id: int, progress: Progress) -> d
             save_digests(db, found)
             for file in db.scalars(select(File).where(File.id.in_([*(row.id for row in spoilt), *mended]))):
                 file.rotten_at = None if file.id in mended else now()
-        said = (
-            "What it holds has changed although nobody has written to it. The disk may be failing: take it from "
-            "a backup."
+        said = phrase(
+            "What it holds has changed although nobody has written to it. The disk may be "
+            "failing: take it from a backup."
         )
         progress.log_all([(said, f"{shown(row.root)}/{shown(row.path)}") for row in spoilt], level="error")
         rotten += [shown(row.path) for row in spoilt]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 
+from ..core.phrase import phrase
 from ..store.database import Database
 from ..store.files import count_away, mark_away
 from ..store.models import Folder
@@ -28,9 +29,9 @@ def mark_folder_away(database: Database, folder: Folder, progress: Progress) -> 
         counted = sum(count for _, count in known_directories(db, folder.id).values())
         mark_away(db, here)
         had = count_away(db, folder.id)
-        here.problem = "The folder is not there. Plug the drive in, or check the share; nothing is forgotten."
+        here.problem = phrase("The folder is not there. Plug the drive in, or check the share; nothing is forgotten.")
     progress.log(
-        f"{folder.shown} is not there. Its {had} files are away; nothing is forgotten.",
+        phrase("{path} is not there. Its {n} files are away; nothing is forgotten.", path=folder.shown, n=had),
         path=folder.shown,
         level="warning",
     )

@@ -33,6 +33,7 @@ from ..core.duplicates import (
     why_better,
 )
 from ..core.grouping import RAW_ENDINGS
+from ..core.phrase import phrase
 from ..disk.apart import likeness_apart
 from ..disk.digest import SMALL_BYTES, digest_of, sample_of
 from ..errors import IndiceError
@@ -128,7 +129,9 @@ def look_for_duplicates(database: Database, progress: Progress) -> str:
     with database.begin() as db:
         keep_twins(db, [(group.kind, group.why, [one.file_id for one in group.files]) for group in groups])
     progress.changed("duplicates")
-    return f"{len(groups)} groups of files are there twice." if groups else "Nothing is there twice."
+    return (
+        phrase("{n} groups of files are there twice.", n=len(groups)) if groups else phrase("Nothing is there twice.")
+    )
 
 
 def to_the_bin(db: Session, choices: Mapping[int, int]) -> list[Plan]:
@@ -140,10 +143,12 @@ def to_the_bin(db: Session, choices: Mapping[int, int]) -> list[Plan]:
     for twin_id, keep in choices.items():
         twin = twin_at(db, twin_id)
         if keep not in twin.files:
-            raise IndiceError("The file to keep is none of the group.", reference="twin-unknown", status=404)
+            raise IndiceError(phrase("The file to keep is none of the group."), reference="twin-unknown", status=404)
         files = twice_files(db, twin.files)
         if keep not in files or files[keep].state != "present":
-            raise IndiceError("The file to keep is not there.", hint="Look again.", reference="twin-unknown")
+            raise IndiceError(
+                phrase("The file to keep is not there."), hint=phrase("Look again."), reference="twin-unknown"
+            )
         for file in files.values():
             if file.id != keep and file.state == "present":
                 target = f"{bin_name(twin_id, now())}/{os.fsdecode(file.path)}"
@@ -154,7 +159,14 @@ def to_the_bin(db: Session, choices: Mapping[int, int]) -> list[Plan]:
     for library_id, rows in moves.items():
         unique = {(row[0], row[1]): row for row in rows}
         name = db.get_one(Library, library_id).name
-        made.append(Plan(library_id=library_id, title=f"{name}: duplicates", moves=list(unique.values()), left=[]))
+        made.append(
+            Plan(
+                library_id=library_id,
+                title=phrase("{name}: duplicates", name=name),
+                moves=list(unique.values()),
+                left=[],
+            )
+        )
     db.add_all(made)
     db.flush()
     return made

@@ -22,12 +22,14 @@ from ..core.matching.decide import Evidence
 from ..core.naming.belongings import with_belongings
 from ..core.naming.checks import MAINS, Item, Listing
 from ..core.naming.checks.general import is_unfinished
+from ..core.phrase import joined, phrase
 from ..core.reading.siblings import read_listing
 from ..disk.apart import probe_apart
 from ..disk.journal import Identity, Journal, PlannedMove
 from ..disk.moves import carry_out
 from ..disk.walk import is_away, shown, walk
 from ..errors import IndiceError
+from ..phrases import kept
 from ..settings import Settings
 from ..store.aliases import alias_of_name
 from ..store.conventions import convention_of
@@ -83,7 +85,9 @@ def look_at_intakes(
         if intake is None:
             return []
         root, alone = bytes(intake.path), intake.alone
-        problem = "" if os.path.isdir(root) else "The folder is not there. Plug the drive in, or check the share."
+        problem = (
+            "" if os.path.isdir(root) else phrase("The folder is not there. Plug the drive in, or check the share.")
+        )
         if intake.problem != problem:
             intake.problem = problem
             announce(db, "arrivals")
@@ -139,7 +143,7 @@ def _note(db: Session, intake_id: int, name: str, seen: list[list[Any]], still_s
     if known.state != "growing":
         return None
     if any(is_unfinished(path.rpartition("/")[2]) for path, _, _ in seen):
-        known.why = "A download in it is not finished."
+        known.why = phrase("A download in it is not finished.")
         return None
     if now() - known.still_since < timedelta(seconds=still_seconds):
         return None
@@ -165,7 +169,7 @@ def _find_place(database: Database, db: Session, root: bytes, arrival: Arrival) 
     items = _items(paths, arrival)
     counts = Counter(item.kind for item in items if item.kind in MAINS)
     if not counts:
-        return _Proposal(why="Nothing in it is a film, an episode, music or a picture.")
+        return _Proposal(why=phrase("Nothing in it is a film, an episode, music or a picture."))
     kind = counts.most_common(1)[0][0]
     libraries = [
         library
@@ -173,13 +177,13 @@ def _find_place(database: Database, db: Session, root: bytes, arrival: Arrival) 
         for library in db.scalars(select(Library).where(Library.kind == wanted).order_by(Library.id))
     ]
     if not libraries:
-        return _Proposal(why=f"There is no library for it ({kind}).")
+        return _Proposal(why=phrase("There is no library for it ({kind}).", kind=kind))
     library = libraries[0]
     folder = db.scalars(
         select(Folder).where(Folder.library_id == library.id, Folder.state == "present").order_by(Folder.id)
     ).first()
     if folder is None:
-        return _Proposal(library, why=f"The drive of {library.name} is not there.")
+        return _Proposal(library, why=phrase("The drive of {name} is not there.", name=library.name))
     mine = [item for item in items if item.kind == kind or item.kind not in MAINS]
     known, sure, why = _identify(database, db, library, kind, [i for i in mine if i.kind == kind], root)
     for item in mine:
@@ -195,12 +199,13 @@ def _find_place(database: Database, db: Session, root: bytes, arrival: Arrival) 
     alike = [other for other in libraries if other.kind == library.kind]
     proposal = _Proposal(library, why=why, sure=sure and len(alike) == 1)
     if len(wanted) < counts[kind]:
-        proposal.sure, proposal.why = False, "The name says too little to file it."
+        proposal.sure, proposal.why = False, phrase("The name says too little to file it.")
     target = bytes(folder.path)
     for before, after in moves:
         end = os.path.join(target, os.fsencode(after))
         if os.path.lexists(end):
-            return _Proposal(library, why=f"{shown(os.fsencode(after))} is in {library.name} already.")
+            path = shown(os.fsencode(after))
+            return _Proposal(library, why=phrase("{path} is in {name} already.", path=path, name=library.name))
         proposal.moves.append((os.path.join(root, os.fsencode(before)), end))
     return proposal
 
@@ -231,7 +236,7 @@ def _identify(
     first = items[0].reading
     evidence, work = _evidence(kind, items, root)
     if not evidence.titles:
-        return {}, False, "The name gives no title."
+        return {}, False, phrase("The name gives no title.")
     entry = db.scalars(
         select(Entry).where(Entry.library_id == library.id, Entry.kind == work, Entry.state == "settled")
         .where(Entry.search.contains(evidence.titles[0].casefold(), autoescape=True))
@@ -239,7 +244,11 @@ def _identify(
     ).first()  # fmt: skip
     if entry is not None and work == "series" and first.get("year") in (None, entry.year):
         known = {"series": entry.title, **({"year": entry.year} if entry.year else {})}
-        return {item.path: dict(known) for item in items}, True, f"{entry.title} is in {library.name}."
+        return (
+            {item.path: dict(known) for item in items},
+            True,
+            phrase("{title} is in {name}.", title=entry.title, name=library.name),
+        )
     alias = alias_of_name(db, work, evidence.titles[0], evidence.year, (*evidence.artists, None)[0])
     if alias is not None and alias.external_id is None:
         return {}, False, "You said that no source knows it."
@@ -250,7 +259,11 @@ def _identify(
                     continue
                 if alias is not None and alias.source_id == source.id and alias.external_id is not None:
                     found = client.extend([alias.external_id], work).get(alias.external_id, {})
-                    return _known(kind, items, found), True, f"You said that this name means {alias.title}."
+                    return (
+                        _known(kind, items, found),
+                        True,
+                        phrase("You said that this name means {title}.", title=alias.title),
+                    )
                 answer = search(client, [Asked(Entry(kind=work, title=evidence.titles[0]), evidence)])[0]
                 verdict, fields = answer.verdict, answer.fields
         except IndiceError as error:
@@ -259,7 +272,7 @@ def _identify(
         if verdict.state == "settled":
             found = fields[verdict.ranked[0][0].id]
             return _known(kind, items, found), True, f"{source.name}: {verdict.note}"
-    return {}, False, "No source is sure what it is."
+    return {}, False, phrase("No source is sure what it is.")
 
 
 def _moments(items: Sequence[Item], root: bytes) -> tuple[dict[str, dict[str, Any]], bool, str]:
@@ -271,7 +284,7 @@ def _moments(items: Sequence[Item], root: bytes) -> tuple[dict[str, dict[str, An
         if taken:
             known[item.path] = {"taken": taken}
     sure = len(known) == len(items)
-    return known, sure, "Each has its date." if sure else "Some have no date."
+    return known, sure, phrase("Each has its date.") if sure else phrase("Some have no date.")
 
 
 def _evidence(kind: str, items: Sequence[Item], root: bytes) -> tuple[Evidence, str]:
@@ -328,12 +341,12 @@ def file_arrival(database: Database, settings: Settings, arrival_id: int) -> int
     with database.begin() as db:
         plan = db.get_one(Plan, plan_id)
         plan.state = "stopped" if outcome.stopped else "done"
-        plan.left = [[kept_path(os.fsdecode(path)), kept_path(why)] for path, why in outcome.left]
+        plan.left = [[kept_path(os.fsdecode(path)), kept_path(kept(why))] for path, why in outcome.left]
         arrival = db.get(Arrival, arrival_id)
         if arrival is not None:
             problem = outcome.left[0][1] if outcome.left else outcome.why
             arrival.state = "left" if problem else "filed"
-            arrival.why = problem or f"Filed into {plan.title}. {arrival.why}"
+            arrival.why = problem or joined(phrase("Filed into {title}.", title=plan.title), arrival.why)
             arrival.at = now()
         announce(db, "arrivals")
         announce(db, "plans")

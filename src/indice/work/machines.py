@@ -14,6 +14,7 @@ from pathlib import Path
 import structlog
 from sqlalchemy.exc import SQLAlchemyError
 
+from ..core.phrase import phrase
 from ..disk.hardware import encoder_version
 from ..disk.walk import is_away
 from ..errors import IndiceError
@@ -59,8 +60,11 @@ def read_can(text: str) -> tuple[str, ...]:
     unknown = [word for word in words if word not in CAN]
     if unknown or not words:
         raise IndiceError(
-            f"A machine that works along cannot be given {unknown[0] if unknown else 'nothing to do'}.",
-            hint=f"--can takes, between commas: {', '.join(CAN)}.",
+            phrase(
+                "A machine that works along cannot be given {unknown}.",
+                unknown=unknown[0] if unknown else "nothing to do",
+            ),
+            hint=phrase("--can takes, between commas: {can}.", can=", ".join(CAN)),
         )
     return words
 
@@ -74,11 +78,11 @@ def read_sees(pairs: Sequence[str]) -> tuple[tuple[str, str], ...]:
         here = here or there
         if not there.startswith("/") or not here.startswith("/"):
             raise IndiceError(
-                f"{pair} does not say where a folder lies.",
+                phrase("{pair} does not say where a folder lies.", pair=pair),
                 hint="Write its path at home and its path here, such as --sees /media/films=/mnt/films.",
             )
         if not os.path.isdir(here):
-            raise IndiceError(f"{here} is not there.", hint="Mount the share first.")
+            raise IndiceError(phrase("{here} is not there.", here=here), hint="Mount the share first.")
         found.append((there, here))
     return tuple(found)
 

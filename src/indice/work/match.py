@@ -13,6 +13,7 @@ from typing import Any
 from sqlalchemy import select
 
 from ..core.matching.decide import Candidate, Evidence, Part, Verdict, decide, likeness, score
+from ..core.phrase import Phrase, joined, listed, phrase
 from ..core.reading.scan import without_accents
 from ..errors import IndiceError
 from ..settings import Settings
@@ -492,7 +493,7 @@ def match_library(
         sources = sources_of(db, library)
         entries = entries_to_match(db, library_id, again=again)
     if not sources:
-        return "No source is set up yet.", False
+        return phrase("No source is set up yet."), False
     tally = {"settled": 0, "waiting": 0, "none": 0}
     problems: list[str] = []
     entries = _as_taught(database, settings, library, entries, progress, tally)
@@ -506,23 +507,31 @@ def match_library(
                 _note_problem(database, source.id, "")
                 for name, count in client.left.most_common(20):
                     progress.log(
-                        f"{source.name}: {count} values of {name} are nothing that it can hold; they were left out.",
+                        phrase(
+                            "{name}: {n} values of {field} are nothing that it can hold; they were left out.",
+                            name=source.name,
+                            n=count,
+                            field=name,
+                        ),
                         level="warning",
                     )
             except IndiceError as error:
                 problems.append(error.message)
-                _note_problem(database, source.id, f"{error.message} {error.hint}".strip())
-                progress.log(f"{error.message} {error.hint}".strip(), level="error")
+                said = joined(error.message, error.hint)
+                _note_problem(database, source.id, said)
+                progress.log(said, level="error")
         entries = _still_unknown(database, entries)
     if problems:
         _leave_for_later(database, entries, tally)
     if problems and not any(tally.values()):
         raise IndiceError(
             problems[0],
-            hint="What is not matched yet stays as it is, and is asked again when the source is back.",
+            hint=phrase("What is not matched yet stays as it is, and is asked again when the source is back."),
             reference="source-down",
         )
-    said = ", ".join(f"{count} {name}" for name, count in tally.items() if count) or "Nothing waits to be matched."
+    said = listed([Phrase(_TALLY[name].template, {"n": count}) for name, count in tally.items() if count]) or phrase(
+        "Nothing waits to be matched."
+    )
     return said, tally["settled"] > 0
 
 
@@ -534,12 +543,15 @@ def _still_unknown(database: Database, entries: Sequence[rows.Entry]) -> list[ro
         return list(db.scalars(query.order_by(rows.Entry.sort_title, rows.Entry.id)))
 
 
+_TALLY = {"settled": phrase("{n} settled", n=0), "waiting": phrase("{n} waiting", n=0), "none": phrase("{n} none", n=0)}
+
+
 def _leave_for_later(database: Database, entries: Sequence[rows.Entry], tally: dict[str, int]) -> None:
     """A source was down: what the others do not know is not unknown for good."""
     with database.begin() as db:
         for entry in db.scalars(select(rows.Entry).where(among(rows.Entry.id, (entry.id for entry in entries)))):
             if entry.state == "none" and entry.decided_by != "hand":
-                entry.state, entry.note = "unseen", "A source did not answer; it is asked again."
+                entry.state, entry.note = "unseen", phrase("A source did not answer; it is asked again.")
                 tally["none"] -= 1
 
 
@@ -585,7 +597,7 @@ def _as_taught(
         for entry_id, alias in taught.items():
             if alias.external_id is None:
                 entry = db.get_one(rows.Entry, entry_id)
-                entry.state, entry.decided_by, entry.note = "none", "hand", "You said that no source knows it."
+                entry.state, entry.decided_by, entry.note = "none", "hand", phrase("You said that no source knows it.")
                 tally["none"] += 1
     unmatched: set[int] = set()
     for source_id in dict.fromkeys(alias.source_id for alias in taught.values() if alias.source_id):
@@ -601,9 +613,9 @@ def _as_taught(
                 tally["settled"] += len(mine)
                 with database.begin() as db:
                     for entry_id, _ in mine:
-                        db.get_one(
-                            rows.Entry, entry_id
-                        ).note = f"You said that this name means {taught[entry_id].title}."
+                        db.get_one(rows.Entry, entry_id).note = phrase(
+                            "You said that this name means {title}.", title=taught[entry_id].title
+                        )
                 fetch_artwork(database, settings, client, offers, progress)
             except IndiceError as error:
                 unmatched |= {entry_id for entry_id, _ in mine}
@@ -658,7 +670,7 @@ def _match_with(
     tally: dict[str, int],
 ) -> None:
     """Ask one source about entries, and fetch these pictures and those of what is taken."""
-    progress.step(f"Asking {source.name}", len(entries))
+    progress.step(phrase("Asking {name}", name=source.name), len(entries))
     usable = [entry for entry in entries if entry.kind in client.profile.kinds]
     for start in range(0, len(usable), 40):
         chunk = usable[start : start + 40]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 
+from ..core.phrase import phrase
 from ..core.playing.moments import Passage
 from ..core.playing.passages import Print, passages_of
 from ..disk.apart import prints_apart
@@ -29,7 +30,9 @@ def listen_to_library(database: Database, library_id: int, progress: Progress) -
     """
     with database.begin() as db:
         seasons = seasons_to_hear(db, library_id)
-    progress.step("Listening for openings", sum(not file.is_heard for files in seasons.values() for file in files))
+    progress.step(
+        phrase("Listening for openings"), sum(not file.is_heard for files in seasons.values() for file in files)
+    )
     found = 0
     for files in seasons.values():
         for file in files:
@@ -46,7 +49,9 @@ def _listen(database: Database, file: Unheard, progress: Progress) -> None:
     except ValueError:
         last_from, first, last = 0.0, b"", b""  # nothing is heard in it: it need not be tried again
     except OSError as error:
-        progress.log(f"It could not be read: {error.strerror or error}.", path=shown(file.path), level="warning")
+        progress.log(
+            phrase("It could not be read: {why}.", why=error.strerror or error), path=shown(file.path), level="warning"
+        )
         return
     finally:
         progress.advance(1, shown(file.path))

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import langcodes
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..core.playing.codecs import MIMES, read_can
 from ..core.playing.decide import Decision, Reason, Unplayable, Wish, decide
 from ..core.playing.moments import Passage, passages_of_chapters
@@ -26,17 +27,17 @@ from .playing_plan import Plan, PlannedText, look_inside, moments_of_keys
 __all__ = ["REASONS", "Asked", "Ground", "Offer", "Part", "ground_of", "offer", "path_below"]
 
 REASONS: dict[Reason, str] = {
-    "box": "This player does not take this kind of file.",
-    "picture": "This player does not take the picture's codec.",
-    "sound": "This player does not take the sound's codec.",
-    "other-sound": "Another sound track is chosen.",
-    "height": "A smaller picture is asked for.",
-    "kbps": "The line is too narrow for the original.",
-    "interlaced": "The picture is interlaced.",
-    "range": "The picture is of high dynamic range.",
-    "words": "Subtitles that are pictures are drawn in.",
-    "cut": "The file is cut off at its end.",
-    "keys": "The file does not list its key frames.",
+    "box": phrase("This player does not take this kind of file."),
+    "picture": phrase("This player does not take the picture's codec."),
+    "sound": phrase("This player does not take the sound's codec."),
+    "other-sound": phrase("Another sound track is chosen."),
+    "height": phrase("A smaller picture is asked for."),
+    "kbps": phrase("The line is too narrow for the original."),
+    "interlaced": phrase("The picture is interlaced."),
+    "range": phrase("The picture is of high dynamic range."),
+    "words": phrase("Subtitles that are pictures are drawn in."),
+    "cut": phrase("The file is cut off at its end."),
+    "keys": phrase("The file does not list its key frames."),
 }
 """Why a file is not sent as it is, in words."""
 _CHANNELS = {1: "mono", 2: "stereo", 6: "5.1", 7: "6.1", 8: "7.1"}
@@ -121,7 +122,7 @@ def path_below(file: File, folder: Folder) -> bytes:
     root = os.path.realpath(bytes(folder.path))
     path = os.path.realpath(os.path.join(root, bytes(file.path)))
     if not path.startswith(root + b"/"):
-        raise IndiceError("This file lies outside its library.", reference="file-outside", status=403)
+        raise IndiceError(phrase("This file lies outside its library."), reference="file-outside", status=403)
     return path
 
 
@@ -130,7 +131,10 @@ def path_of(file: File, folder: Folder) -> bytes:
     path = path_below(file, folder)
     if not os.path.isfile(path):
         raise IndiceError(
-            f"{file.shown} is not there.", hint="Plug its drive in, or scan again.", reference="file-away", status=404
+            phrase("{path} is not there.", path=file.shown),
+            hint=phrase("Plug its drive in, or scan again."),
+            reference="file-away",
+            status=404,
         )
     return path
 
@@ -154,13 +158,13 @@ def offer(ground: Ground, asked: Asked, *, language: str) -> Offer:
     except Unplayable as error:
         raise _unplayable(str(error)) from error
     except (ValueError, OSError) as error:
-        raise _unplayable("This file cannot be played: it is broken, or no film and no sound.") from error
+        raise _unplayable(phrase("This file cannot be played: it is broken, or no film and no sound.")) from error
     if streams.seconds <= 0:
-        raise _unplayable("This file cannot be played: nothing of it is left.")
+        raise _unplayable(phrase("This file cannot be played: nothing of it is left."))
     if decision.mode != "direct" and not asked.hls:
         raise IndiceError(
-            f"This cannot be played as it is. {REASONS[decision.reasons[0]]}",
-            hint="It can be downloaded.",
+            phrase("This cannot be played as it is. {why}", why=REASONS[decision.reasons[0]]),
+            hint=phrase("It can be downloaded."),
             reference="not-direct",
             status=409,
         )
@@ -193,7 +197,7 @@ def _passages(streams: Streams, heard: Sequence[Passage]) -> tuple[Passage, ...]
 
 
 def _unplayable(words: str) -> IndiceError:
-    return IndiceError(words, hint="It can be downloaded.", reference="not-playable", status=422)
+    return IndiceError(words, hint=phrase("It can be downloaded."), reference="not-playable", status=422)
 
 
 def _wish(asked: Asked, streams: Streams, texts: Sequence[PlannedText]) -> Wish:

@@ -11,6 +11,7 @@ from typing import Any
 from sqlalchemy import select, update
 from sqlalchemy.exc import InterfaceError, OperationalError
 
+from ..core.phrase import phrase
 from ..store.bulk import insert_rows
 from ..store.database import Database
 from ..store.jobs import announce
@@ -68,7 +69,7 @@ class Progress:
     def wait_for_library(self, library_id: int) -> None:
         """Wait until no other job changes the library; raises :class:`Stopped` when the job should end meanwhile."""
         if self._lease is not None and not self._lease.take(LIBRARY, library_id):
-            self.step("Waits for another job of this library")
+            self.step(phrase("Waits for another job of this library"))
             self._lease.wait_for(LIBRARY, library_id, self.tell)
 
     def may_change(self, library_id: int) -> bool:

@@ -21,6 +21,7 @@ from sqlalchemy.exc import InterfaceError, OperationalError
 from sqlalchemy.orm import Session
 from tenacity import retry, retry_if_exception_type, stop_after_delay, wait_exponential
 
+from ..core.phrase import joined, phrase
 from ..core.schedule import seconds_of_quiet
 from ..disk.pace import set_paces
 from ..disk.workshop import give_way
@@ -129,27 +130,28 @@ def _attempt(kind: str, task: _Task) -> tuple[str, str]:
             progress.wait_for_library(task.library_id)
         return "done", _run(kind, task)
     except Stopped:
-        return "stopped", "Stopped by hand. What was done so far is kept."
+        return "stopped", phrase("Stopped by hand. What was done so far is kept.")
     except LeaseLost:
         log.error("lease_lost", job_id=progress.job_id)
         return "lost", ""
     except IndiceError as error:
-        message = f"{error.message} {error.hint}".strip()
+        message = joined(error.message, error.hint)
         progress.try_log(message)
         return "failed", message
     except (OperationalError, InterfaceError) as error:
         log.error("database_failed", job_id=progress.job_id, error=str(error.orig))
-        reason = str(error.orig).strip().splitlines() or ["it does not answer"]
-        return "again", f"The database could not go on: {reason[0]}. Is its disk full?"
+        reason = str(error.orig).strip().splitlines() or [phrase("it does not answer")]
+        return "again", phrase("The database could not go on: {reason}. Is its disk full?", reason=reason[0])
     except OSError as error:
         log.error("job_failed", job_id=progress.job_id, kind=kind, exc_info=error)
-        message = f"The system could not go on: {error.strerror or error}."
+        message = phrase("The system could not go on: {why}.", why=error.strerror or error)
         progress.try_log(message)
         return "failed", message
     except Exception as error:  # the outermost layer of a job: everything is told, nothing is lost
         log.error("job_failed", job_id=progress.job_id, kind=kind, exc_info=error)
-        message = (
-            f"Something went wrong that should not: {type(error).__name__}. The log in the data folder has the details."
+        message = phrase(
+            "Something went wrong that should not: {name}. The log in the data folder has the details.",
+            name=type(error).__name__,
         )
         progress.try_log(message)
         return "failed", message
@@ -170,7 +172,7 @@ def _end(database: Database, job_id: int, state: str, message: str) -> None:
         job.state, job.message, job.current, job.rate = state, message, "", 0.0
         job.finished_at = None if state == "queued" else now()
         if state == "queued":
-            job.step = "Waits to be tried again"
+            job.step = phrase("Waits to be tried again")
         if state == "done":
             job.done = max(job.total, job.done)
         announce(db, "jobs")
@@ -190,7 +192,7 @@ class _Task:
     def library(self) -> int:
         """The library it is about; raises :class:`IndiceError` where it is about none."""
         if self.library_id is None:
-            raise IndiceError("A job of this kind needs a library.")
+            raise IndiceError(phrase("A job of this kind needs a library."))
         return self.library_id
 
 
@@ -198,7 +200,7 @@ def _run(kind: str, task: _Task) -> str:
     """Do what a job of a kind does; returns what came of it, in words."""
     work = _KINDS.get(kind)
     if work is None:
-        raise IndiceError(f"There is no job of kind {kind}.")
+        raise IndiceError(phrase("There is no job of kind {kind}.", kind=kind))
     return work(task)
 
 
@@ -228,7 +230,7 @@ def _undo(task: _Task) -> str:
 
 
 def _back_up(task: _Task) -> str:
-    task.progress.step("Writing a backup")
+    task.progress.step(phrase("Writing a backup"))
     return scheduled_backup(task.database, task.settings)
 
 
@@ -252,17 +254,23 @@ def _scan(task: _Task) -> str:
 
 
 def _listen(task: _Task) -> str:
-    return f"{listen_to_library(task.database, task.library, task.progress)} openings and closings are known."
+    return phrase(
+        "{n} openings and closings are known.",
+        n=listen_to_library(task.database, task.library, task.progress),
+    )
 
 
 def _digest(task: _Task) -> str:
-    return f"Fingerprints of {take_digests(task.database, task.library, task.progress)} files were taken."
+    return phrase(
+        "Fingerprints of {n} files were taken.",
+        n=take_digests(task.database, task.library, task.progress),
+    )
 
 
 def _match(task: _Task, *, again: bool = False) -> str:
     said, is_changed = match_library(task.database, task.settings, task.library, task.progress, again=again)
     if is_changed:
-        task.progress.step("Checking names")
+        task.progress.step(phrase("Checking names"))
         check_changed(task.database, task.library)
         task.progress.changed("findings")
     return said

@@ -11,6 +11,7 @@ from typing import Any
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
+from ..core.phrase import Phrase, phrase
 from ..errors import IndiceError
 from ..store.database import Database
 from ..store.jobs import create_job, find_active
@@ -28,16 +29,20 @@ __all__ = [
     "request_plan",
 ]
 
-TITLES = {
-    "scan": "Scan",
-    "digest": "Take fingerprints of",
-    "listen": "Listen to",
-    "match": "Match",
-    "tidy": "Tidy",
-    "undo": "Undo",
-    "write": "Write",
-    "unwrite": "Take back",
+_TITLES = {
+    "scan": phrase("Scan {name}", name=""),
+    "digest": phrase("Take fingerprints of {name}", name=""),
+    "listen": phrase("Listen to {name}", name=""),
+    "match": phrase("Match {name}", name=""),
+    "tidy": phrase("Tidy {name}", name=""),
+    "undo": phrase("Undo {name}", name=""),
+    "write": phrase("Write {name}", name=""),
+    "unwrite": phrase("Take back {name}", name=""),
 }
+
+
+def _title(kind: str, name: str) -> Phrase:
+    return Phrase(_TITLES[kind.partition("-")[0]].template, {"name": name})
 
 
 QUEUES: dict[str, str] = {
@@ -75,7 +80,7 @@ def request_plan(database: Database, kind: str, plan_id: int, *, only: Sequence[
         return create_job(
             db,
             kind,
-            f"{TITLES[kind]} {plan.title}",
+            _title(kind, plan.title),
             plan.library_id,
             subject={"plan": plan_id, "only": only and list(only)},
         ).id
@@ -102,8 +107,7 @@ def request_job(database: Database, kind: str, library_id: int, *, subject: Mapp
             if subject and active.state == "queued":
                 active.subject = {**active.subject, **subject}
             return active.id
-        title = f"{TITLES.get(kind.partition('-')[0], kind)} {library.name}"
-        return create_job(db, kind, title, library_id, subject=subject).id
+        return create_job(db, kind, _title(kind, library.name), library_id, subject=subject).id
 
 
 def request_backup(database: Database) -> int | None:
@@ -114,14 +118,14 @@ def request_backup(database: Database) -> int | None:
         last = db.scalars(select(Job).where(Job.kind == "backup").order_by(Job.id.desc()).limit(1)).first()
         if last is not None and last.state == "failed" and last.created_at > now() - timedelta(hours=1):
             return None
-        return create_job(db, "backup", "Backup", None).id
+        return create_job(db, "backup", phrase("Backup"), None).id
 
 
 def request_look_for_duplicates(database: Database) -> int:
     """A job that looks for what is there twice: the one that waits or runs already, or a new one. Returns its id."""
     with database.begin() as db:
         active = find_active(db, "duplicates", None)
-        return active.id if active is not None else create_job(db, "duplicates", "Look for duplicates", None).id
+        return active.id if active is not None else create_job(db, "duplicates", phrase("Look for duplicates"), None).id
 
 
 def ensure_queue(database: Database) -> None:

@@ -13,6 +13,7 @@ from sqlalchemy import select
 from ..core.facts.clean import clean_value
 from ..core.grouping import Grouped
 from ..core.identity import Body, Record, recognise, same_as_found
+from ..core.phrase import Phrase, listed, phrase
 from ..core.presence import is_away_by_loss
 from ..core.reading.corrections import Correction, apply_corrections
 from ..core.reading.model import Reading
@@ -125,7 +126,7 @@ def scan_library(
         library = db.get_one(Library, library_id)
         folders = list(db.scalars(select(Folder).where(Folder.library_id == library_id).order_by(Folder.id)))
     scan = _Scan(database, library, settings.still_seconds, progress)
-    progress.step("Reading names")
+    progress.step(phrase("Reading names"))
     if only is not None:
         folders = [folder for folder in folders if folder.id in only]
     vanished = [folder.shown for folder in folders if not scan.walk(folder, None if only is None else only[folder.id])]
@@ -149,8 +150,11 @@ def scan_library(
         take_digests(database, library_id, progress, most_bytes=DIGEST_BYTES)
     if vanished:
         raise IndiceError(
-            f"{', '.join(vanished)} went away while it was looked at. What lies there is away; nothing is forgotten.",
-            hint="Plug the drive in, or check the share, and scan again.",
+            phrase(
+                "{vanished} went away while it was looked at. What lies there is away; nothing is forgotten.",
+                vanished=", ".join(vanished),
+            ),
+            hint=phrase("Plug the drive in, or check the share, and scan again."),
             reference="drive-gone",
         )
     _end(database, library_id)
@@ -161,7 +165,7 @@ def _check_what_changed(database: Database, library_id: int, progress: Progress)
     with database.begin() as db:
         is_due = is_to_check(db, library_id)
     if is_due:
-        progress.step("Checking names")
+        progress.step(phrase("Checking names"))
         check_changed(database, library_id)
         progress.changed("findings")
 
@@ -182,7 +186,7 @@ def _put_together(database: Database, library_id: int, progress: Progress) -> No
     with database.begin() as db:
         due = is_due(db, GROUPED, library_id)
     if due:
-        progress.step("Putting entries together")
+        progress.step(phrase("Putting entries together"))
         regroup(database, library_id)
 
 
@@ -190,15 +194,23 @@ SOON_LOOKED_INTO = 200
 """So few files are looked into at once: entries are put together after it, and not before as well."""
 SOON_SHOWN = 20
 """So few new names are shown when they have been looked into."""
-NOTHING_CHANGED = "Nothing has changed."
+NOTHING_CHANGED = phrase("Nothing has changed.")
 
 
 def _summary(counts: Mapping[str, Any]) -> str:
-    words = [f"{count} {name}" for name, count in counts.items() if name in _SAID and count]
-    return ", ".join(words) if words else NOTHING_CHANGED
+    told = [Phrase(said.template, {"n": counts[name]}) for name, said in _SAID.items() if counts.get(name)]
+    return listed(told) or NOTHING_CHANGED
 
 
-_SAID = ("new", "changed", "moved", "back", "gone", "away", "rotten")
+_SAID = {
+    "new": phrase("{n} new", n=0),
+    "changed": phrase("{n} changed", n=0),
+    "moved": phrase("{n} moved", n=0),
+    "back": phrase("{n} back", n=0),
+    "gone": phrase("{n} gone", n=0),
+    "away": phrase("{n} away", n=0),
+    "rotten": phrase("{n} rotten", n=0),
+}
 
 
 class _Scan:
@@ -446,10 +458,11 @@ class _Scan:
 
 def _problem(away: int, unreadable: Sequence[bytes]) -> str:
     if unreadable:
-        return f"{len(unreadable)} folders could not be read in full; the job's log names them."
+        return phrase("{n} folders could not be read in full; the job's log names them.", n=len(unreadable))
     if away:
-        return (
-            f"{away} files are not there, more than half of all. Is a drive or a share missing? They are away until it "
-            "is back, or until you say that they are gone."
+        return phrase(
+            "{away} files are not there, more than half of all. Is a drive or a share missing? "
+            "They are away until it is back, or until you say that they are gone.",
+            away=away,
         )
     return ""

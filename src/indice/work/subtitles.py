@@ -17,6 +17,7 @@ from pathlib import Path
 
 from sqlalchemy.orm import Session
 
+from ..core.phrase import phrase
 from ..core.playing.offered import OfferedText, Ranked, Wanted, rank_offers
 from ..core.playing.words import BadText, as_webvtt, decode_text, spans_of
 from ..disk.apart import voice_apart
@@ -95,7 +96,7 @@ def try_service(database: Database, service: TextService) -> str:
         with _client(database, service) as client:
             manifest = client.manifest()
             client.search(Wanted(titles=("Indice asks whether you are there",), languages=("en",)))
-        return f"{manifest.get('name') or service.name} answers."
+        return phrase("{name} answers.", name=manifest.get("name") or service.name)
     except IndiceError as error:
         problem = f"{error.message} {error.hint}".strip()
         raise
@@ -142,8 +143,8 @@ def search_texts(
         wanted = _wanted(db, entry, media.chosen, languages)
     if not services:
         raise IndiceError(
-            "There is no service of subtitles.",
-            hint="Add one under House, Sources.",
+            phrase("There is no service of subtitles."),
+            hint=phrase("Add one under House, Sources."),
             reference="no-text-service",
             status=404,
         )
@@ -204,7 +205,9 @@ def draft_text(
         webvtt = as_webvtt(text, offer.form)
     except BadText as error:
         raise IndiceError(
-            f"{service.name} sent something that is no text: {error}", hint="Take another.", reference="text-unreadable"
+            phrase("{name} sent something that is no text: {error}", name=service.name, error=error),
+            hint=phrase("Take another."),
+            reference="text-unreadable",
         ) from error
     with database.begin() as db:
         media = media_of(db, entry, file_id)
@@ -283,7 +286,9 @@ def written_of_plan(home: Path, folders: dict[int, bytes], moves: Sequence[Seque
             content = (_kept(home) / Path(digest).name).read_bytes()
         except OSError as error:
             raise IndiceError(
-                "What this plan would write is not kept any more.", hint="Draft it anew.", reference="plan-old"
+                phrase("What this plan would write is not kept any more."),
+                hint=phrase("Draft it anew."),
+                reference="plan-old",
             ) from error
         seen = (size, changed) if isinstance(size, int) and isinstance(changed, int) else None
         whole = os.path.join(folders[folder_id], os.fsencode(exact_path(str(path))))
@@ -310,7 +315,9 @@ def _beside(db: Session, entry: Entry, text_file_id: int) -> tuple[File, Folder]
     for file, folder in files_of(db, [entry.id]).get(entry.id, []):
         if file.id == text_file_id and file.kind == "subtitle":
             return file, folder
-    raise IndiceError("This text is not there.", hint="Load the page again.", reference="file-unknown", status=404)
+    raise IndiceError(
+        phrase("This text is not there."), hint=phrase("Load the page again."), reference="file-unknown", status=404
+    )
 
 
 def _read(file: File, folder: Folder) -> tuple[str, str, str]:
@@ -318,7 +325,7 @@ def _read(file: File, folder: Folder) -> tuple[str, str, str]:
     extension = "." + file.shown.rpartition(".")[2].lower()
     if extension not in _FORMS:
         raise IndiceError(
-            "The times of this text cannot be changed.", hint="Only those of texts can, not of pictures.",
+            phrase("The times of this text cannot be changed."), hint=phrase("Only those of texts can, not of pictures."),
             reference="text-unreadable", status=422,
         )  # fmt: skip
     try:
@@ -327,7 +334,9 @@ def _read(file: File, folder: Folder) -> tuple[str, str, str]:
         text = decode_text(content, str(file.reading.get("language") or "") or None)
         return text, extension, as_webvtt(text, extension)
     except (BadText, OSError) as error:
-        raise IndiceError(f"This text cannot be read: {error}", reference="text-unreadable", status=422) from error
+        raise IndiceError(
+            phrase("This text cannot be read: {error}", error=error), reference="text-unreadable", status=422
+        ) from error
 
 
 def propose_times(database: Database, entry: Entry, text_file_id: int, file_id: int | None) -> Proposal:
@@ -346,7 +355,9 @@ def propose_times(database: Database, entry: Entry, text_file_id: int, file_id: 
     try:
         heard = np.frombuffer(voice_apart(path_of(media.chosen, media.folder), 0), np.float32)
     except ValueError as error:
-        raise IndiceError(f"This film cannot be listened to: {error}", reference="not-heard", status=422) from error
+        raise IndiceError(
+            phrase("This film cannot be listened to: {error}", error=error), reference="not-heard", status=422
+        ) from error
     found = fit(spans_of(webvtt), heard)
     return Proposal(round(found.stretch, 6), found.offset_seconds, found.is_sure)
 

@@ -15,6 +15,7 @@ from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 from ..core.identity import Record, Stamp
+from ..core.phrase import phrase
 from ..disk.digest import digest_of, sample_of
 from ..disk.outline import Outline, outline
 from ..disk.walk import Directory, Seen, list_directory, shown, walk
@@ -222,8 +223,11 @@ class _Walker:
             self._progress.log(directory.problem, path=where, level="error")
         if directory.outside:
             self._progress.log(
-                f"{len(directory.outside)} links here lead out of the library and are not followed, "
-                f"{shown(os.path.basename(directory.outside[0]))} among them.",
+                phrase(
+                    "{n} links here lead out of the library and are not followed, {name} among them.",
+                    n=len(directory.outside),
+                    name=shown(os.path.basename(directory.outside[0])),
+                ),
                 path=where,
                 level="warning",
             )

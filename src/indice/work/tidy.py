@@ -12,11 +12,13 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from ..core.naming.plan import Conflict, as_it_should_be, make_plan, same_name
+from ..core.phrase import Phrase, joined, phrase
 from ..core.reading.siblings import read_listing
 from ..disk.journal import Identity, Journal, PlannedMove
 from ..disk.moves import Outcome, carry_out, left_alone, mend_all, undo
 from ..disk.walk import Seen, shown
 from ..errors import IndiceError
+from ..phrases import kept
 from ..settings import Settings
 from ..store.among import among, among_words
 from ..store.database import Database
@@ -61,7 +63,7 @@ def draft_plan(db: Session, library_id: int, wish: Wish) -> Plan:
     """A plan from findings, or for all that lies at a path, shown before anything is done."""
     library = db.get(Library, library_id)
     if library is None:
-        raise IndiceError("There is no such library.", reference="library-unknown", status=404)
+        raise IndiceError(phrase("There is no such library."), reference="library-unknown", status=404)
     moves: list[tuple[int, str, str]] = []
     conflicts: list[Conflict] = []
     others = [(bytes(f.path).rstrip(b"/") + b"/", f.library_id) for f in db.scalars(select(Folder))]
@@ -78,7 +80,7 @@ def draft_plan(db: Session, library_id: int, wish: Wish) -> Plan:
         library_id=library_id,
         title=library.name,
         moves=[[folder_id, kept_path(before), kept_path(after)] for folder_id, before, after in moves],
-        conflicts=[[kept_path(c.before), kept_path(c.after), kept_path(c.why)] for c in conflicts],
+        conflicts=[[kept_path(c.before), kept_path(c.after), kept_path(kept(c.why))] for c in conflicts],
         left=[],
     )
     db.add(made)
@@ -114,7 +116,7 @@ def _own(
     for before, after in wanted:
         ends = [os.path.join(root, os.fsencode(path)) for path in (before, after)]
         if any(end.startswith(folder) for end in ends for folder in inner):
-            foreign.append(Conflict(before, after, "It lies in a folder of another library."))
+            foreign.append(Conflict(before, after, phrase("It lies in a folder of another library.")))
         else:
             allowed.append((before, after))
     return allowed, foreign
@@ -131,7 +133,7 @@ def apply_plan(database: Database, settings: Settings, plan_id: int, progress: P
     )
     follow(database, journal.moves(), progress)
     _keep(database, plan_id, "stopped" if outcome.stopped else "done", outcome)
-    return _said(outcome, "moved")
+    return _said(outcome, phrase("{n:file|files} moved.", n=outcome.done))
 
 
 def undo_plan(
@@ -154,7 +156,7 @@ def undo_plan(
     follow(database, box[0].moves(), progress)
     left = Journal.read(path).moves()
     _keep(database, plan_id, "done" if left else "undone", outcome)
-    return _said(outcome, "moved back")
+    return _said(outcome, phrase("{n:file|files} moved back.", n=outcome.done))
 
 
 def _journal_of(db: Session, settings: Settings, plan: Plan) -> Journal:
@@ -172,7 +174,7 @@ def _journal_of(db: Session, settings: Settings, plan: Plan) -> Journal:
             before, after = (os.path.join(root, os.fsencode(path)) for path in (step.before, step.after))
             steps.append(PlannedMove(before, after, around.files.get(step.before)))
     if not steps:
-        raise IndiceError("There is nothing to move in this plan.", reference="plan-empty")
+        raise IndiceError(phrase("There is nothing to move in this plan."), reference="plan-empty")
     return Journal.create(
         journal_folder(settings),
         steps,
@@ -229,19 +231,14 @@ def _keep(database: Database, plan_id: int, state: str, outcome: Outcome) -> Non
     with database.begin() as db:
         plan = plan_at(db, plan_id)
         plan.state = state
-        plan.left = [
-            [kept_path(os.fsdecode(path)), kept_path(os.fsdecode(os.fsencode(why)))] for path, why in outcome.left
-        ]
+        plan.left = [[kept_path(os.fsdecode(path)), kept_path(kept(why))] for path, why in outcome.left]
         announce(db, "plans")
 
 
-def _said(outcome: Outcome, verb: str) -> str:
-    said = f"{outcome.done} {'file' if outcome.done == 1 else 'files'} {verb}."
-    if outcome.left:
-        said += f" {len(outcome.left)} left alone; the log says why."
-    if outcome.why:
-        return f"{said} {outcome.why}"
-    return said + (" Stopped by hand; you can go on or undo it." if outcome.stopped else "")
+def _said(outcome: Outcome, done: Phrase) -> str:
+    left = phrase("{n} left alone; the log says why.", n=len(outcome.left)) if outcome.left else ""
+    stopped = phrase("Stopped by hand; you can go on or undo it.") if outcome.stopped else ""
+    return joined(done, left, outcome.why or stopped)
 
 
 def follow(database: Database, moves: Mapping[bytes, bytes], progress: Progress | None = None) -> None:
@@ -249,7 +246,7 @@ def follow(database: Database, moves: Mapping[bytes, bytes], progress: Progress 
     if not moves:
         return
     if progress is not None:
-        progress.step("Following the files")
+        progress.step(phrase("Following the files"))
     with database.begin() as db:
         libraries = follow_moves(db, moves)
     for library_id in sorted(libraries):
@@ -294,7 +291,7 @@ def mend_plans(database: Database, settings: Settings) -> list[str]:
             if plan is not None:
                 plan.state, plan.left = "stopped", left
             announce(db, "plans")
-        said.append(f"A plan for {journal.title} was broken off. {words or 'No file was on its way.'}")
+        said.append(f"A plan for {journal.title} was broken off. {words or phrase('No file was on its way.')}")
         try:
             follow(database, journal.moves())
         except Exception as error:  # what cannot be followed now is found by the next scan; the start goes on

@@ -9,6 +9,7 @@ from pathlib import Path
 from ..core.naming.checks import CHECKS, run_checks
 from ..core.naming.convention import Convention
 from ..core.naming.plan import Plan, as_it_should_be, make_plan
+from ..core.phrase import phrase
 from ..disk.journal import Journal, PlannedMove
 from ..errors import IndiceError
 from .check_folder import list_folder
@@ -20,7 +21,9 @@ def draft_for_folder(root: bytes, library: str, convention: Convention, checks: 
     """What these checks would mend, or, when none is named, everything as the convention wants it."""
     unknown = sorted(set(checks) - {rule.slug for rule in CHECKS})
     if unknown:
-        raise IndiceError(f"There is no check called {unknown[0]}.", hint="docs/checks.md lists them all.")
+        raise IndiceError(
+            phrase("There is no check called {unknown}.", unknown=unknown[0]), hint="docs/checks.md lists them all."
+        )
     inside = any(rule.content for rule in CHECKS if rule.slug in checks)
     listing = list_folder(root, library, look_inside=inside, convention=convention)
     if checks:

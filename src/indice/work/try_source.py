@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from sqlalchemy import select
 
+from ..core.phrase import phrase
 from ..errors import IndiceError
 from ..store.database import Database
 from ..store.models import Source, now
@@ -18,7 +19,7 @@ def try_source(database: Database, name: str) -> str:
         source = db.scalars(select(Source).where(Source.name == name)).first()
     if source is None:
         raise IndiceError(
-            f"There is no source called {name}.",
+            phrase("There is no source called {name}.", name=name),
             hint="`indice source list` shows those that are.",
             reference="source-unknown",
             status=404,
@@ -31,9 +32,11 @@ def try_source(database: Database, name: str) -> str:
             client.reconcile(
                 [{"query": f"Indice asks whether you are there, {now().isoformat()}", "type": kind.type, "limit": 1}]
             )
-        return (
-            f"{manifest['name']} answers, speaks version {', '.join(map(str, manifest.get('versions', ['?'])))}, "
-            f"and takes {manifest.get('batchSize', 25)} questions at a time."
+        return phrase(
+            "{name} answers, speaks version {versions}, and takes {n} questions at a time.",
+            name=manifest["name"],
+            versions=", ".join(map(str, manifest.get("versions", ["?"]))),
+            n=manifest.get("batchSize", 25),
         )
     except IndiceError as error:
         problem = f"{error.message} {error.hint}".strip()

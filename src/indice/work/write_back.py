@@ -19,12 +19,15 @@ from sqlalchemy.orm import Session
 
 from ..core.facts import best_value, linked_of_facts
 from ..core.grouping import home_of
+from ..core.phrase import Phrase, joined, phrase
+from ..disk.moves import Outcome
 from ..disk.tags import write_tags
 from ..disk.thumbnails import SIZES, thumbnail_path
 from ..disk.walk import shown
 from ..disk.writes import PlannedWrite, WriteJournal, carry_out_writes, mend_writes, undo_writes
 from ..disk.xmp import write_xmp
 from ..errors import IndiceError
+from ..phrases import kept
 from ..settings import Settings
 from ..sources.profile import parse_profile
 from ..store.catalog import artwork_of
@@ -148,14 +151,17 @@ def _sidecars(house: _House) -> Iterator[_Wish | _Left]:
         else:
             home = _home(house, entry)
             if home is None:
-                yield first.shown, "Its files lie in no folder of their own, so there is no place for a sidecar."
+                yield (
+                    first.shown,
+                    phrase("Its files lie in no folder of their own, so there is no place for a sidecar."),
+                )
                 continue
             folder, path = home[0], f"{home[1]}/about.jsonld"
         content = _document(house, entry)
         known = house.beside.get((folder.id, path))
         if known is not None:
             if not (known.media or {}).get("own"):
-                yield known.shown, "A sidecar that somebody else wrote lies there. It stays as it is."
+                yield known.shown, phrase("A sidecar that somebody else wrote lies there. It stays as it is.")
                 continue
             if _content(folder, path) == content:
                 continue
@@ -180,7 +186,7 @@ def _pictures(db: Session, settings: Settings, house: _House) -> Iterator[_Wish 
                 continue
             home = _home(house, entry)
             if home is None:
-                yield house.files[entry.id][0].shown, f"It has no folder of its own for a {role}."
+                yield house.files[entry.id][0].shown, phrase("It has no folder of its own for a {role}.", role=role)
                 break
             path = f"{home[1]}/{role}.jpg"
             source = thumbnail_path(settings.home, chosen.digest, max(SIZES))
@@ -289,11 +295,11 @@ def draft_writing(db: Session, settings: Settings, library_id: int) -> Plan:
     """
     library = db.get(Library, library_id)
     if library is None:
-        raise IndiceError("There is no such library.", reference="library-unknown", status=404)
+        raise IndiceError(phrase("There is no such library."), reference="library-unknown", status=404)
     if not library.writes:
         raise IndiceError(
-            f"Nothing may be written in {library.name}.",
-            hint="Switch on what may be written, in the library's settings.",
+            phrase("Nothing may be written in {name}.", name=library.name),
+            hint=phrase("Switch on what may be written, in the library's settings."),
             reference="writing-off",
         )
     moves: list[list[Any]] = []
@@ -302,7 +308,7 @@ def draft_writing(db: Session, settings: Settings, library_id: int) -> Plan:
         if isinstance(wish, _Wish):
             moves.append([wish.folder.id, kept_path(wish.path), wish.what, wish.entry_id, *(wish.seen or (None, None))])
         else:
-            left.append([kept_path(wish[0]), "", wish[1]])
+            left.append([kept_path(wish[0]), "", kept_path(kept(wish[1]))])
     plan = Plan(library_id=library_id, title=library.name, kind="write", moves=moves, conflicts=left, left=[])
     db.add(plan)
     db.flush()
@@ -342,7 +348,7 @@ def apply_writing(database: Database, settings: Settings, plan_id: int, progress
         plan.state, plan.applied_at, plan.journal = "running", now(), journal.id
     outcome = _watched(progress, "Writing", len(writes), partial(carry_out_writes, journal, writes))
     _keep(database, plan_id, "stopped" if outcome.stopped else "done", outcome.left, progress)
-    return f"{_said(outcome.done, len(outcome.left), 'written')} {outcome.why}".strip()
+    return _said(phrase("{n:file|files} written.", n=outcome.done), outcome)
 
 
 def undo_writing(database: Database, settings: Settings, plan_id: int, progress: Progress) -> str:
@@ -353,7 +359,7 @@ def undo_writing(database: Database, settings: Settings, plan_id: int, progress:
     again = WriteJournal.read(journal.folder)
     state = "done" if any(step.state == "done" for step in again.steps) else "undone"
     _keep(database, plan_id, state, outcome.left, progress)
-    return f"{_said(outcome.done, len(outcome.left), 'taken back')} {outcome.why}".strip()
+    return _said(phrase("{n:file|files} taken back.", n=outcome.done), outcome)
 
 
 def _watched(progress: Progress, step: str, total: int, work: Callable[..., Any]) -> Any:
@@ -376,13 +382,13 @@ def _keep(database: Database, plan_id: int, state: str, left: Sequence[tuple[byt
     with database.begin() as db:
         plan = plan_at(db, plan_id)
         plan.state = state
-        plan.left = [[kept_path(os.fsdecode(path)), kept_path(why)] for path, why in left]
+        plan.left = [[kept_path(os.fsdecode(path)), kept_path(kept(why))] for path, why in left]
         announce(db, "plans")
 
 
-def _said(done: int, left: int, verb: str) -> str:
-    said = f"{done} {'file' if done == 1 else 'files'} {verb}."
-    return said + (f" {left} left alone; the log says why." if left else "")
+def _said(done: Phrase, outcome: Outcome) -> str:
+    left = phrase("{n} left alone; the log says why.", n=len(outcome.left)) if outcome.left else ""
+    return joined(done, left, outcome.why)
 
 
 def mend_writing(database: Database, settings: Settings) -> list[str]:
@@ -393,7 +399,7 @@ def mend_writing(database: Database, settings: Settings) -> list[str]:
         for plan in db.scalars(select(Plan).where(Plan.kind == "write", Plan.state == "running")):
             plan.state = "stopped"
             said.append(
-                f"Writing for {plan.title} was broken off. {mended.get(plan.journal, 'No file was on its way.')}"
+                f"Writing for {plan.title} was broken off. {mended.get(plan.journal, phrase('No file was on its way.'))}"
             )
         announce(db, "plans")
     return said

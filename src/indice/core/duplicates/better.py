@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..grouping import RAW_ENDINGS
+from ..phrase import phrase
 
 __all__ = ["Copy", "better_first", "quality_of", "why_better"]
 
@@ -90,6 +91,23 @@ def _size(count: int) -> str:
 _Reason = tuple[str, float]
 
 
+_MERITS = {
+    "whole": (phrase("Whole"), phrase("whole")),
+    "lossless": (phrase("Lossless"), phrase("lossless")),
+    "higher sample rate": (phrase("Higher sample rate"), phrase("higher sample rate")),
+    "higher bit rate": (phrase("Higher bit rate"), phrase("higher bit rate")),
+    "as the camera took it": (phrase("As the camera took it"), phrase("as the camera took it")),
+    "more pixels": (phrase("More pixels"), phrase("more pixels")),
+    "more bits for the same picture": (
+        phrase("More bits for the same picture"),
+        phrase("more bits for the same picture"),
+    ),
+    "tidier name": (phrase("Tidier name"), phrase("tidier name")),
+    "shorter path": (phrase("Shorter path"), phrase("shorter path")),
+}
+"""How a merit is called, and how within a sentence."""
+
+
 def _merits(copy: Copy) -> list[_Reason]:
     """What speaks for a copy, the weightiest first: a word for it, and how much."""
     merits: list[_Reason] = [("whole", float(copy.is_whole and copy.size_bytes > 0))]
@@ -127,5 +145,5 @@ def why_better(best: Copy, second: Copy, *, same_bytes: bool = False) -> str:
     merits = list(zip(_merits(best), _merits(second), strict=True))
     for (word, mine), (_, theirs) in merits[-2:] if same_bytes else merits:
         if mine > theirs:
-            return f"Same bytes, {word}" if same_bytes else word[0].upper() + word[1:]
-    return "Same bytes" if same_bytes else "Nothing tells them apart"
+            return phrase("Same bytes, {merit}", merit=_MERITS[word][1]) if same_bytes else _MERITS[word][0]
+    return phrase("Same bytes") if same_bytes else phrase("Nothing tells them apart")

@@ -16,6 +16,7 @@ from rapidfuzz.distance import OSA, JaroWinkler
 from rapidfuzz.fuzz import ratio, token_sort_ratio
 from rapidfuzz.process import cdist
 
+from ..phrase import Phrase, listed, phrase
 from ..reading.scan import without_accents
 
 __all__ = ["Candidate", "Evidence", "Part", "Verdict", "decide", "likeness", "score"]
@@ -434,9 +435,9 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
         or (row[1] >= WORTH_SHOWING and row[2][0].likeness >= LIKE_AT_ALL and not _is_quite_another(row[2]))
     )
     if not worth and here.ids:
-        return Verdict("waiting", (), "The source does not know the identifier that the name gives.")
+        return Verdict("waiting", (), phrase("The source does not know the identifier that the name gives."))
     if not worth:
-        return Verdict("none", (), "No source knows anything like it.")
+        return Verdict("none", (), phrase("No source knows anything like it."))
     worth, others = _by_issue(worth)
     best, value, parts = worth[0]
     vetoes = [part.name for part in parts if part.veto and not (part.name in ("title", "year") and _is_named(parts))]
@@ -450,20 +451,44 @@ def decide(here: Evidence, candidates: Sequence[Candidate]) -> Verdict:
     lead = 0.0 if twins else value - rivals[0][1] if rivals else 1.0
     rivals = twins or rivals
     if vetoes:
-        return Verdict(
-            "waiting",
-            worth,
-            f"The {' and the '.join(vetoes)} "
-            f"{'speaks' if len(vetoes) == 1 and not vetoes[0].endswith('s') else 'speak'} against it.",
-        )
+        return Verdict("waiting", worth, _against(vetoes))
     if value < (TAKE_MISSPELT if _is_a_slip(parts) and lead >= CLEAR_LEAD else TAKE_ALONE):
-        return Verdict("waiting", worth, "Like, but not like enough to be sure.")
+        return Verdict("waiting", worth, phrase("Like, but not like enough to be sure."))
     if lead < LEAD:
-        return Verdict("waiting", worth, f"{rivals[0][0].description or rivals[0][0].name} is nearly as like.")
+        return Verdict("waiting", worth, _nearly_as_like(rivals[0][0]))
     if not confirmed or not best.asked:
-        return Verdict("waiting", worth, "Only the title agrees; nothing else confirms it.")
-    return Verdict(
-        "settled",
-        worth,
-        "Title and " + ", ".join(p.name for p in parts if p.name != "title" and p.likeness > 0.7) + " agree.",
-    )
+        return Verdict("waiting", worth, phrase("Only the title agrees; nothing else confirms it."))
+    agree = [_CALLED[p.name] for p in parts if p.name != "title" and p.likeness > 0.7]
+    return Verdict("settled", worth, phrase("Title and {parts} agree.", parts=listed(agree)))
+
+
+def _against(parts: Sequence[str]) -> Phrase:
+    if len(parts) > 1:
+        return phrase("These speak against it: {parts}.", parts=listed([_CALLED[name] for name in parts]))
+    return _SPEAKS[parts[0]]
+
+
+def _nearly_as_like(rival: Candidate) -> Phrase:
+    return phrase("{name} is nearly as like.", name=rival.description or rival.name)
+
+
+_CALLED = {
+    "title": phrase("title"),
+    "year": phrase("year"),
+    "running time": phrase("running time"),
+    "artist": phrase("artist"),
+    "tracks": phrase("tracks"),
+    "episodes": phrase("episodes"),
+    "episode titles": phrase("episode titles"),
+    "identifier": phrase("identifier"),
+}
+_SPEAKS = {
+    "title": phrase("The title speaks against it."),
+    "year": phrase("The year speaks against it."),
+    "running time": phrase("The running time speaks against it."),
+    "artist": phrase("The artist speaks against it."),
+    "tracks": phrase("The tracks speak against it."),
+    "episodes": phrase("The episodes speak against it."),
+    "episode titles": phrase("The episode titles speak against it."),
+    "identifier": phrase("The identifier speaks against it."),
+}

@@ -22,6 +22,7 @@ from jinja2.exceptions import TemplateError
 from jinja2.meta import find_undeclared_variables
 from jinja2.sandbox import SandboxedEnvironment
 
+from ..phrase import phrase
 from .values import SAMPLES, VALUES, values_of
 
 __all__ = [
@@ -219,7 +220,7 @@ _ALLOWED = (
 
 def _compile(slot: str, source: str, file_system: str) -> tuple[Template, frozenset[str]]:
     if len(source) > MOST_LETTERS:
-        raise ConventionError(f"The template is longer than {MOST_LETTERS} letters.", slot=slot)
+        raise ConventionError(phrase("The template is longer than {most} letters.", most=MOST_LETTERS), slot=slot)
     env = _environment(file_system)
     try:
         tree = env.parse(source)
@@ -229,7 +230,9 @@ def _compile(slot: str, source: str, file_system: str) -> tuple[Template, frozen
         unknown = sorted(used - set(VALUES))
         if unknown:
             raise ConventionError(
-                f"There is no value {', '.join(unknown)}.", slot=slot, line=_line_of(source, unknown[0])
+                phrase("There is no value {unknown}.", unknown=", ".join(unknown)),
+                slot=slot,
+                line=_line_of(source, unknown[0]),
             )
         return env.from_string(source), frozenset(used)
     except TemplateSyntaxError as error:
@@ -243,7 +246,7 @@ def _compile(slot: str, source: str, file_system: str) -> tuple[Template, frozen
 DEEPEST = 24
 MOST_NODES = 600
 LARGEST_NUMBER = 100_000
-_TOO_DEEP = "The template is nested too deeply, or has too many filters behind each other."
+_TOO_DEEP = phrase("The template is nested too deeply, or has too many filters behind each other.")
 
 
 def _must_be_shallow(tree: nodes.Template, slot: str) -> None:
@@ -261,9 +264,11 @@ def _must_be_shallow(tree: nodes.Template, slot: str) -> None:
 def _allow(node: nodes.Node, slot: str) -> None:
     if not isinstance(node, _ALLOWED):
         kind = type(node).__name__.lower()
-        raise ConventionError(f"Only values, filters and if are allowed here, no {kind}.", slot=slot, line=node.lineno)
+        raise ConventionError(
+            phrase("Only values, filters and if are allowed here, no {kind}.", kind=kind), slot=slot, line=node.lineno
+        )
     if isinstance(node, nodes.Const) and isinstance(node.value, int | float) and not 0 <= node.value <= LARGEST_NUMBER:
-        raise ConventionError("This number is too large.", slot=slot, line=node.lineno)
+        raise ConventionError(phrase("This number is too large."), slot=slot, line=node.lineno)
     for child in node.iter_child_nodes():
         _allow(child, slot)
 
@@ -369,10 +374,10 @@ def read_convention(text: str) -> Convention:
     try:
         table = tomllib.loads(text)
     except tomllib.TOMLDecodeError as error:
-        raise ConventionError(f"This is no TOML: {error}.") from error
+        raise ConventionError(phrase("This is no TOML: {error}.", error=error)) from error
     name = table.get("name")
     if not isinstance(name, str) or not name.strip() or len(name) > 60:
-        raise ConventionError("A convention needs a name, of 60 letters at most.")
+        raise ConventionError(phrase("A convention needs a name, of 60 letters at most."))
     file_system = table.get("file_system", "any")
     if file_system not in FILE_SYSTEMS:
         raise ConventionError(f"file_system is one of {', '.join(FILE_SYSTEMS)}.")
@@ -381,10 +386,12 @@ def read_convention(text: str) -> Convention:
         raise ConventionError("templates is a table of one template for each kind of thing.")
     unknown = sorted(set(templates) - set(SLOTS))
     if unknown:
-        raise ConventionError(f"There is nothing called {', '.join(unknown)} to name.", slot=unknown[0])
+        raise ConventionError(
+            phrase("There is nothing called {unknown} to name.", unknown=", ".join(unknown)), slot=unknown[0]
+        )
     for slot, source in templates.items():
         if not isinstance(source, str) or not source.strip():
-            raise ConventionError("The template is empty.", slot=slot)
+            raise ConventionError(phrase("The template is empty."), slot=slot)
     defaults: Mapping[str, str] = {} if name == "Roomy" and len(templates) == len(SLOTS) else shipped("Roomy").templates
     return Convention(
         name.strip(), str(table.get("about", "")), file_system, {**defaults, **cast(dict[str, str], templates)}
@@ -417,6 +424,8 @@ def shipped(name: str) -> Convention:
     """A convention that ships, by its name in any case; raises :class:`ConventionError` for another."""
     known = {title.casefold(): title for title in SHIPPED}
     if name.casefold() not in known:
-        raise ConventionError(f"No convention is called {name}. These ship: {', '.join(SHIPPED)}.")
+        raise ConventionError(
+            phrase("No convention is called {name}. These ship: {shipped}.", name=name, shipped=", ".join(SHIPPED))
+        )
     file = resources.files(__package__ or "").joinpath("conventions", f"{name.casefold()}.toml")
     return read_convention(file.read_text("utf-8"))

@@ -10,6 +10,7 @@ from collections import Counter
 from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field
 
+from ..phrase import phrase
 from ..reading.work import folder_role
 from .belongings import with_belongings
 from .listing import MAINS, Item, Listing
@@ -69,7 +70,7 @@ def make_plan(
         if before == after or wanted.get(before) == after:
             continue
         if before in wanted:
-            conflicts.append(Conflict(before, after, f"Another change moves it to {wanted[before]}."))
+            conflicts.append(Conflict(before, after, phrase("Another change moves it to {path}.", path=wanted[before])))
         else:
             wanted[before] = after
     there = set(names)
@@ -110,9 +111,12 @@ def _bad_targets(wanted: dict[str, str], there: set[str]) -> Iterator[tuple[str,
         if before not in there:
             yield before, "It is not there any more."
         elif not all(parts) or any(part in (".", "..") or "\0" in part for part in parts):
-            yield before, "The new name is no path below the library."
+            yield before, phrase("The new name is no path below the library.")
         elif any(len(part.encode("utf-8", "surrogateescape")) > LONGEST_NAME_BYTES for part in parts):
-            yield before, f"The new name has more than {LONGEST_NAME_BYTES} bytes."
+            yield (
+                before,
+                phrase("The new name has more than {most} bytes.", most=LONGEST_NAME_BYTES),
+            )
 
 
 def _collisions(
@@ -128,16 +132,16 @@ def _collisions(
     for before, after in wanted.items():
         folded = key(after)
         if folded in staying:
-            yield before, f"{staying[folded]} is there."
+            yield before, phrase("{name} is there.", name=staying[folded])
         elif targets[folded] > 1:
-            yield before, "Another file would get this name as well."
+            yield before, phrase("Another file would get this name as well.")
         elif folded in folder_keys or folded in target_folders:
-            yield before, "A folder has this name."
+            yield before, phrase("A folder has this name.")
         else:
             above = after
             while above := above.rpartition("/")[0]:
                 if key(above) in staying:
-                    yield before, f"{staying[key(above)]} is a file, not a folder."
+                    yield before, phrase("{name} is a file, not a folder.", name=staying[key(above)])
                     break
 
 

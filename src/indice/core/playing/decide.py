@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
+from ..phrase import phrase
 from .codecs import Can, Grade, takes
 from .streams import Sound, Streams, Video
 
@@ -94,7 +95,7 @@ def decide(streams: Streams, wish: Wish, *, has_keys: bool = True) -> Decision:
     """
     video, sounds = streams.video, streams.sounds
     if video is None and not sounds:
-        raise Unplayable("Neither picture nor sound is in this file.")
+        raise Unplayable(phrase("Neither picture nor sound is in this file."))
     chosen = sounds[wish.sound] if wish.sound < len(sounds) else (sounds[0] if sounds else None)
     anew = tuple(_why_encode(streams, wish)) if video is not None else ()
     if not anew:

@@ -14,6 +14,7 @@ import pysubs2
 from numpy.typing import NDArray
 from pysubs2.exceptions import Pysubs2Error
 
+from ..phrase import phrase
 from .offered import RATES
 from .words import BadText, as_webvtt, form_of
 
@@ -83,18 +84,18 @@ def retimed(
     Raises :class:`BadText` where it cannot be read, and ValueError where the wish is none that a film could need.
     """
     if not 0.5 <= stretch <= 2.0 or not abs(offset_seconds) <= FARTHEST_SECONDS:
-        raise ValueError("These times cannot be meant.")
+        raise ValueError(phrase("These times cannot be meant."))
     form = form_of(text, extension)
     if form == "vtt":
         text, form = as_webvtt(text, extension), "vtt"
     try:
         read = pysubs2.SSAFile.from_string(text, format_=form, fps=pictures_a_second)
     except (Pysubs2Error, ValueError, KeyError, IndexError, OverflowError) as error:
-        raise BadText("No subtitles can be read from this file.") from error
+        raise BadText(phrase("No subtitles can be read from this file.")) from error
     for event in read:
         event.start = max(round(event.start * stretch + offset_seconds * 1000), 0)
         event.end = round(event.end * stretch + offset_seconds * 1000)
     read.events = [event for event in read if event.end > event.start]
     if not read.events:
-        raise BadText("Nothing would be left of these subtitles.")
+        raise BadText(phrase("Nothing would be left of these subtitles."))
     return read.to_string(form, fps=pictures_a_second)

@@ -13,6 +13,8 @@ from charset_normalizer import from_bytes
 from pysubs2.exceptions import Pysubs2Error
 from pysubs2.formats.substation import parse_tags
 
+from ..phrase import phrase
+
 __all__ = ["BadText", "as_webvtt", "cues_between", "decode_text", "form_of", "spans_of"]
 
 MOST_BYTES = 20_000_000
@@ -69,7 +71,7 @@ def as_webvtt(text: str, extension: str, *, pictures_a_second: float = 25.0) -> 
     try:
         read = pysubs2.SSAFile.from_string(text, format_=form, fps=pictures_a_second)
     except (Pysubs2Error, ValueError, KeyError, IndexError, OverflowError) as error:
-        raise BadText("No subtitles can be read from this file.") from error
+        raise BadText(phrase("No subtitles can be read from this file.")) from error
     cues: list[tuple[int, int, str]] = []
     for event in read:
         if event.is_comment or event.end <= event.start:
@@ -79,7 +81,7 @@ def as_webvtt(text: str, extension: str, *, pictures_a_second: float = 25.0) -> 
         if words:
             cues.append((event.start, event.end, _cue(event.start, event.end, words, _place(event.text, style))))
     if not cues:
-        raise BadText("No subtitles can be read from this file.")
+        raise BadText(phrase("No subtitles can be read from this file."))
     return "\n".join(["WEBVTT", "", *(cue for _, _, cue in sorted(cues, key=lambda cue: cue[:2])), ""])
 
 
@@ -119,7 +121,7 @@ def form_of(text: str, extension: str) -> str:
     if re.search(r"\d+:\d\d:\d\d[,.]\d{1,3}\s*-->", start):
         return "srt"
     if extension not in _FORMS:
-        raise BadText("No subtitles of a kind that is known.")
+        raise BadText(phrase("No subtitles of a kind that is known."))
     return _FORMS[extension]
 
 

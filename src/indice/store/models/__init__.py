@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from .base import Base, CleanText, now
+from .base import Base, CleanText, KeptPhrase, now
 from .entries import GIVES_PICTURES, Artwork, DistinctFiles, Entry, File, FileName, Gone, Likeness, Twin
 from .facts import (
     Alias,
@@ -57,6 +57,7 @@ __all__ = [
     "Invitation",
     "Job",
     "JobLine",
+    "KeptPhrase",
     "Library",
     "Likeness",
     "Listing",

@@ -18,8 +18,9 @@ from sqlalchemy.dialects.postgresql import JSONB
 from sqlalchemy.orm import DeclarativeBase
 
 from ...core.facts.clean import clean_text
+from ...phrases import kept, revived
 
-__all__ = ["Base", "CleanText", "now"]
+__all__ = ["Base", "CleanText", "KeptPhrase", "now"]
 
 
 def now() -> datetime:
@@ -36,6 +37,20 @@ class CleanText(TypeDecorator[str]):
     def process_bind_param(self, value: str | None, dialect: Dialect) -> str | None:
         """What is sent."""
         return None if value is None else clean_text(value)
+
+
+class KeptPhrase(CleanText):
+    """What was said to people: kept as a reference with values, without words; read as the phrase that it was."""
+
+    cache_ok = True
+
+    def process_bind_param(self, value: str | None, dialect: Dialect) -> str | None:
+        """What is sent."""
+        return None if value is None else super().process_bind_param(kept(value), dialect)
+
+    def process_result_value(self, value: str | None, dialect: Dialect) -> str | None:
+        """What is read."""
+        return revived(value) if value else value
 
 
 class Base(DeclarativeBase):

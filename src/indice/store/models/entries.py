@@ -18,7 +18,7 @@ from sqlalchemy import (
 from sqlalchemy.dialects.postgresql import ARRAY
 from sqlalchemy.orm import Mapped, mapped_column
 
-from .base import Base, now
+from .base import Base, KeptPhrase, now
 
 __all__ = ["GIVES_PICTURES", "Artwork", "DistinctFiles", "Entry", "File", "FileName", "Gone", "Likeness", "Twin"]
 
@@ -70,7 +70,7 @@ class Entry(Base):
     source_id: Mapped[int | None] = mapped_column(ForeignKey("source.id", ondelete="SET NULL"))
     external_id: Mapped[str | None]
     score: Mapped[float | None]
-    note: Mapped[str] = mapped_column(default="")
+    note: Mapped[str] = mapped_column(KeptPhrase, default="")
     """Why it stands where it stands, in words."""
     age: Mapped[int | None] = mapped_column(SmallInteger)
     """From which age by its certificate, or that of its season or series; None: unrated. See :mod:`.ages`."""
@@ -138,7 +138,7 @@ class File(Base):
     """Since when its bytes are known to be others than they were, although nobody has written to it."""
     gone_at: Mapped[datetime | None]
     """Since when it is `missing`."""
-    problem: Mapped[str] = mapped_column(default="")
+    problem: Mapped[str] = mapped_column(KeptPhrase, default="")
     entry_id: Mapped[int | None] = mapped_column(ForeignKey("entry.id", ondelete="SET NULL"), index=True)
     serves: Mapped[str] = mapped_column(default="")
     """`main`, `version`, `part`, `beside` (menus of a disc, which nobody plays by themselves), `extra`,
@@ -186,7 +186,7 @@ class Twin(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     kind: Mapped[str]
     """`same-bytes`, `same-work`, `near-picture` or `near-sound`."""
-    why: Mapped[str]
+    why: Mapped[str] = mapped_column(KeptPhrase)
     """Why the first is the one to keep."""
     files: Mapped[list[int]] = mapped_column(ARRAY(Integer))
     at: Mapped[datetime] = mapped_column(default=now)

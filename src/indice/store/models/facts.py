@@ -12,7 +12,7 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
-from .base import Base, now
+from .base import Base, KeptPhrase, now
 
 __all__ = [
     "Alias",
@@ -56,7 +56,7 @@ class Source(Base):
     profile: Mapped[str]
     """The profile's text, TOML."""
     position: Mapped[int] = mapped_column(default=0)
-    problem: Mapped[str] = mapped_column(default="")
+    problem: Mapped[str] = mapped_column(KeptPhrase, default="")
     checked_at: Mapped[datetime | None]
 
 
@@ -69,7 +69,7 @@ class TextService(Base):
     url: Mapped[str]
     profile: Mapped[str]
     """The profile's text, TOML."""
-    problem: Mapped[str] = mapped_column(default="")
+    problem: Mapped[str] = mapped_column(KeptPhrase, default="")
     checked_at: Mapped[datetime | None]
 
 

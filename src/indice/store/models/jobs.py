@@ -11,7 +11,7 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
-from .base import Base, now
+from .base import Base, KeptPhrase, now
 
 __all__ = ["Encoding", "Job", "JobLine", "Machine"]
 
@@ -70,19 +70,19 @@ class Job(Base):
     __tablename__ = "job"
     id: Mapped[int] = mapped_column(primary_key=True)
     kind: Mapped[str]
-    title: Mapped[str]
+    title: Mapped[str] = mapped_column(KeptPhrase)
     library_id: Mapped[int | None] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"))
     subject: Mapped[dict[str, Any]] = mapped_column(default=dict)
     """What it is about besides the library, such as the plan."""
     state: Mapped[str] = mapped_column(default="queued", index=True)
     """`queued`, `running`, `done`, `failed` or `stopped`."""
-    step: Mapped[str] = mapped_column(default="")
+    step: Mapped[str] = mapped_column(KeptPhrase, default="")
     done: Mapped[int] = mapped_column(Integer, default=0)
     total: Mapped[int] = mapped_column(Integer, default=0)
     rate: Mapped[float] = mapped_column(default=0.0)
     """Things a second, over the last seconds."""
     current: Mapped[str] = mapped_column(default="")
-    message: Mapped[str] = mapped_column(default="")
+    message: Mapped[str] = mapped_column(KeptPhrase, default="")
     stop_wanted: Mapped[bool] = mapped_column(default=False)
     tries: Mapped[int] = mapped_column(default=0)
     """How often it was begun."""
@@ -104,4 +104,4 @@ class JobLine(Base):
     at: Mapped[datetime] = mapped_column(default=now)
     level: Mapped[str]
     path: Mapped[str] = mapped_column(default="")
-    text: Mapped[str]
+    text: Mapped[str] = mapped_column(KeptPhrase)

@@ -12,7 +12,7 @@ from sqlalchemy import (
 from sqlalchemy.orm import Mapped, mapped_column
 
 from ..seen import SeenPath
-from .base import Base, now
+from .base import Base, KeptPhrase, now
 
 __all__ = ["Convention", "Folder", "Library", "Listing", "Setting"]
 
@@ -61,7 +61,7 @@ class Folder(Base):
     shown: Mapped[str]
     state: Mapped[str] = mapped_column(default="present")
     """`present`, or `away` when its drive is not there."""
-    problem: Mapped[str] = mapped_column(default="")
+    problem: Mapped[str] = mapped_column(KeptPhrase, default="")
     device: Mapped[int | None] = mapped_column(BigInteger)
     """The disk that it lay on when it was last scanned whole, as the system numbers it."""
     floor: Mapped[int | None]

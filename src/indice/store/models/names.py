@@ -13,7 +13,7 @@ from sqlalchemy import (
 )
 from sqlalchemy.orm import Mapped, mapped_column
 
-from .base import Base, now
+from .base import Base, KeptPhrase, now
 
 __all__ = ["Arrival", "Excuse", "Finding", "Intake", "Plan"]
 
@@ -37,7 +37,7 @@ class Finding(Base):
     check: Mapped[str]
     severity: Mapped[str]
     path: Mapped[str]
-    message: Mapped[str]
+    message: Mapped[str] = mapped_column(KeptPhrase)
     fix: Mapped[str | None]
     fix_kind: Mapped[str | None]
     also: Mapped[list[Any]] = mapped_column(default=list)
@@ -64,7 +64,7 @@ class Plan(Base):
     __tablename__ = "plan"
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int | None] = mapped_column(ForeignKey("library.id", ondelete="CASCADE"), index=True)
-    title: Mapped[str]
+    title: Mapped[str] = mapped_column(KeptPhrase)
     kind: Mapped[str] = mapped_column(default="tidy")
     """`tidy` moves files; `write` writes facts, pictures and tags."""
     state: Mapped[str] = mapped_column(default="draft")
@@ -90,7 +90,7 @@ class Intake(Base):
     shown: Mapped[str]
     alone: Mapped[bool] = mapped_column(default=False)
     """Whether what is sure is filed without asking."""
-    problem: Mapped[str] = mapped_column(default="")
+    problem: Mapped[str] = mapped_column(KeptPhrase, default="")
 
 
 class Arrival(Base):
@@ -104,7 +104,7 @@ class Arrival(Base):
     path: Mapped[str]
     state: Mapped[str] = mapped_column(default="growing")
     """`growing`, `proposed`, `filed`, `left` or `unknown`."""
-    why: Mapped[str] = mapped_column(default="")
+    why: Mapped[str] = mapped_column(KeptPhrase, default="")
     seen: Mapped[list[Any]] = mapped_column(default=list)
     """Path, size and time of each file when it was last looked at."""
     moves: Mapped[list[Any]] = mapped_column(default=list)

@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import replace
 
+from ...phrase import phrase
 from ...reading.alike import is_plain_folder
 from ...reading.places import is_sorting
 from ...reading.scan import without_accents
@@ -62,7 +63,7 @@ def loose_film(listing: Listing) -> Iterator[Hit]:
             moves = _tidied(listing, together)
             yield Hit(
                 together[0].path,
-                "The film lies loose. Give it a folder of its own.",
+                phrase("The film lies loose. Give it a folder of its own."),
                 moves[0][1] if moves else None,
                 "safe",
                 tuple(item.path for item in together[1:]),
@@ -98,17 +99,17 @@ def year_missing(listing: Listing) -> Iterator[Hit]:
     for (place, series), items in sorted(seen.items()):
         years = {year for item in items if (year := item.reading.get("year") or item.known.get("year"))}
         if not place.endswith("/"):
-            yield Hit(place, "The name has no year. Add it in round brackets after the title.")
+            yield Hit(place, phrase("The name has no year. Add it in round brackets after the title."))
             continue
         folder = place.rstrip("/")
         if is_plain_folder(folder.rpartition("/")[2]) or said_by_folder(folder, series=series).year is not None:
             continue
         if not years:
-            yield Hit(place, "The folder's name has no year. Add it in round brackets after the title.")
+            yield Hit(place, phrase("The folder's name has no year. Add it in round brackets after the title."))
             continue
         year = min(years)
         fix, moves = _with_year(listing, folder, items, year) if len(years) == 1 else (None, ())
-        said = f"The folder's name has no year. It is of {year}."
+        said = phrase("The folder's name has no year. It is of {year}.", year=year)
         yield Hit(place, said, fix, "safe", (), (), moves)
 
 
@@ -183,13 +184,13 @@ def _disagreement(item: Item, folder: str) -> str | None:
     if above.year is not None and item.reading.get("year") == above.year[0] and letters(read) == letters(theirs):
         return None  # read together with its folder: a number that could be a year is title there
     if own.year is not None and above.year is not None and own.year[0] != above.year[0]:
-        return f"The file says the year {own.year[0]}, the folder {above.year[0]}."
+        return phrase("The file says the year {own}, the folder {above}.", own=own.year[0], above=above.year[0])
     alternatives = [str(work.alt_title[0]) for work in (own, above) if work.alt_title is not None]
     if is_same_title(mine, theirs) or any(is_same_title(alt, t) for alt in alternatives for t in (mine, theirs)):
         return None
     if letters(read) != letters(mine):
         return None  # the reading did not take the file at its word: scrambled, shortened, or an episode's own title
-    return f"The file says “{mine}”, the folder “{theirs}”."
+    return phrase("The file says “{mine}”, the folder “{theirs}”.", mine=mine, theirs=theirs)
 
 
 @check(
@@ -214,7 +215,7 @@ def several_films(listing: Listing) -> Iterator[Hit]:
         moves = _tidied(listing, strangers)
         yield Hit(
             f"{place}/",
-            f"{len(several(here))} different films lie here. Give each a folder of its own.",
+            phrase("{n} different films lie here. Give each a folder of its own.", n=len(several(here))),
             moves[0][1].rpartition("/")[0] + "/" if moves else None,
             "look",
             tuple(item.path for item in here),
@@ -262,7 +263,7 @@ def versions_unlabelled(listing: Listing) -> Iterator[Hit]:
         if twins:
             yield Hit(
                 f"{place}/",
-                "Nothing in their names tells these files apart. Add a label after ` - `, or delete the copy.",
+                phrase("Nothing in their names tells these files apart. Add a label after ` - `, or delete the copy."),
                 also=tuple(item.path for item in twins),
             )
 
@@ -293,11 +294,12 @@ def part_missing(listing: Listing) -> Iterator[Hit]:
         there = {int(item.reading["part"]) for item in items}
         holes = tuple(sorted(set(range(1, max(there))) - there))
         if holes and max(there) < 100:
-            said = "Part" if len(holes) == 1 else "Parts"
-            words = ", ".join(map(str, holes))
+            numbers = ", ".join(map(str, holes))
             yield Hit(
                 items[0].path,
-                f"{said} {words} {'is' if len(holes) == 1 else 'are'} not there.",
+                phrase("Part {numbers} is not there.", numbers=numbers)
+                if len(holes) == 1
+                else phrase("Parts {numbers} are not there.", numbers=numbers),
                 also=tuple(item.path for item in items[1:]),
                 missing=holes,
             )
@@ -361,7 +363,11 @@ def release_words(listing: Listing) -> Iterator[Hit]:
             words = _unneeded(item, films, clutter)
             dotted = _is_dotted(item.stem)
             if words or dotted:
-                said = f"The name carries {', '.join(map(_worded, words[:3]))}." if words else "Dots stand for spaces."
+                said = (
+                    phrase("The name carries {words}.", words=", ".join(map(_worded, words[:3])))
+                    if words
+                    else phrase("Dots stand for spaces.")
+                )
                 fix = listing.tidy(item)
                 moves = ((item.path, fix),) if fix and fix != item.path else ()
                 hits[item.path] = Hit(item.path, said, fix if moves else None, "safe", (), (), moves)
@@ -388,7 +394,7 @@ def _cluttered_seasons(listing: Listing, hits: dict[str, Hit]) -> Iterator[Hit]:
         if tidy is not None and listing.convention.seasons_have_folders:
             fix = f"{folder.rpartition('/')[0]}/{tidy.split('/')[-2]}/".lstrip("/")
             moves = tuple((item.path, fix + item.name) for item in episodes)
-            said = f"The folder's name carries {', '.join(map(_worded, words[:3]))}."
+            said = phrase("The folder's name carries {words}.", words=", ".join(map(_worded, words[:3])))
             yield Hit(f"{folder}/", said, fix, "safe", (), (), moves)
 
 
@@ -437,9 +443,9 @@ def _cluttered_folders(listing: Listing, hits: dict[str, Hit]) -> Iterator[Hit]:
         if words or _is_dotted(name):
             moves = _tidied(listing, items)
             said = (
-                f"The folder's name carries {', '.join(map(_worded, words[:3]))}."
+                phrase("The folder's name carries {words}.", words=", ".join(map(_worded, words[:3])))
                 if words
-                else "Dots stand for spaces."
+                else phrase("Dots stand for spaces.")
             )
             fix = moves[0][1].split("/") if moves else []
             depth = folder.count("/") + 1

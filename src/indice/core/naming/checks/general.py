@@ -5,6 +5,7 @@ from __future__ import annotations
 import posixpath
 from collections.abc import Collection, Iterable, Iterator
 
+from ...phrase import Phrase, phrase
 from ...reading.reader import family_of
 from ...reading.work import folder_role
 from ..belongings import is_disc_folder
@@ -126,7 +127,7 @@ def junk(listing: Listing) -> Iterator[Hit]:
     """System litter, archives, programs, and stray texts and links beside video."""
     for item in listing.items:
         if item.kind == "other" and not is_unfinished(item.name) and is_junk(item, listing):
-            yield Hit(item.path, "This is no media. Delete it when you do not need it.")
+            yield Hit(item.path, phrase("This is no media. Delete it when you do not need it."))
 
 
 @check(
@@ -140,7 +141,7 @@ def file_empty(listing: Listing) -> Iterator[Hit]:
     """Zero bytes; hidden marker files are meant to be empty, and an unfinished download is said to be one."""
     for item in listing.items:
         if item.size_bytes == 0 and not item.name.startswith(".") and not is_unfinished(item.name) and not item.problem:
-            yield Hit(item.path, "The file has no content. Copy it again from where it came.")
+            yield Hit(item.path, phrase("The file has no content. Copy it again from where it came."))
 
 
 @check(
@@ -154,7 +155,7 @@ def file_unfinished(listing: Listing) -> Iterator[Hit]:
     """Names that programs give to what they have not finished."""
     for item in listing.items:
         if is_unfinished(item.name):
-            yield Hit(item.path, "This download was not finished. Let it finish, or delete it.")
+            yield Hit(item.path, phrase("This download was not finished. Let it finish, or delete it."))
 
 
 @check(
@@ -191,7 +192,15 @@ def extension_wrong(listing: Listing) -> Iterator[Hit]:
         found, extension = item.wrong_format
         fix = f"{item.path[: len(item.path) - len(item.extension)]}{extension}" if extension else None
         moves = ((item.path, fix),) if fix else ()
-        yield Hit(item.path, f"The content is {found}, not what the extension says.", fix, "safe", (), (), moves)
+        yield Hit(
+            item.path,
+            phrase("The content is {found}, not what the extension says.", found=found),
+            fix,
+            "safe",
+            (),
+            (),
+            moves,
+        )
 
 
 @check(
@@ -224,7 +233,7 @@ def empty_of(folders: Iterable[str], full: Collection[str]) -> Iterator[Hit]:
     for folder in sorted(folders):
         is_outermost = folder not in full and folder.rpartition("/")[0] in full
         if is_outermost and not _OF_DISCS & set(folder.casefold().split("/")):
-            yield Hit(f"{folder}/", "Nothing is in it. Delete it when you do not need it.")
+            yield Hit(f"{folder}/", phrase("Nothing is in it. Delete it when you do not need it."))
 
 
 _OF_DISCS = frozenset(("video_ts", "audio_ts", "bdmv", "certificate", "hvdvd_ts"))
@@ -292,7 +301,10 @@ def kind_unexpected(listing: Listing) -> Iterator[Hit]:
         if whole:
             reported.setdefault(min(whole, key=len), []).append(item)
         else:
-            yield Hit(item.path, f"This is {_said(item.path)}, but the library holds {_HOLDS[listing.library]}.")
+            yield Hit(
+                item.path,
+                _strange(item.path, listing.library),
+            )
     for folder, items in sorted(reported.items()):
         yield whole_folder_unexpected(folder, listing.library, [], items)
 
@@ -309,25 +321,37 @@ def whole_folder_unexpected(folder: str, library: str, paths: Iterable[str], ite
             folder = folder.rpartition("/")[0]
     return Hit(
         f"{folder}/",
-        f"{len(files)} files here are {_said(files[0], many=True)}, but the library holds {_HOLDS[library]}.",
+        _all_strange(len(files), files[0], library),
         also=tuple(files),
     )
 
 
 _HOLDS = {
-    "movies": "films",
-    "series": "series",
-    "music": "music",
-    "photos": "photos",
-    "home-videos": "home videos",
-    "mixed": "anything",
+    "movies": phrase("films"),
+    "series": phrase("series"),
+    "music": phrase("music"),
+    "photos": phrase("photos"),
+    "home-videos": phrase("home videos"),
+    "mixed": phrase("anything"),
 }
 
 
-def _said(path: str, *, many: bool = False) -> str:
-    if family_of(path.rpartition("/")[2]) == "audio":
-        return "sound"
-    return "videos of another kind" if many else "a video of another kind"
+def _is_sound(path: str) -> bool:
+    return family_of(path.rpartition("/")[2]) == "audio"
+
+
+def _strange(path: str, library: str) -> Phrase:
+    if _is_sound(path):
+        return phrase("This is sound, but the library holds {holds}.", holds=_HOLDS[library])
+    return phrase("This is a video of another kind, but the library holds {holds}.", holds=_HOLDS[library])
+
+
+def _all_strange(n: int, first: str, library: str) -> Phrase:
+    if _is_sound(first):
+        return phrase("{n} files here are sound, but the library holds {holds}.", n=n, holds=_HOLDS[library])
+    return phrase(
+        "{n} files here are videos of another kind, but the library holds {holds}.", n=n, holds=_HOLDS[library]
+    )
 
 
 def _above(folder: str) -> Iterator[str]:

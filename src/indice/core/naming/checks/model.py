@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
+from ...phrase import Phrase
 from ...reading.places import is_sorting
 from ..listing import MAINS, Item, Listing
 
@@ -128,7 +129,7 @@ def shared(
                 fix = fix.rpartition("/")[0] + "/"
             yield Hit(
                 f"{folder}/",
-                message.format(n=len(here)),
+                Phrase(message, {"n": len(here)}),
                 fix,
                 "look" if any(hit.fix_kind == "look" for hit in here) else "safe",
                 tuple(hit.path for hit in here),

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator, Mapping
 from functools import lru_cache
 from typing import Any
 
+from ...phrase import phrase
 from ...reading.places import is_sorting
 from ...reading.scan import without_accents
 from ...reading.work import folder_role
@@ -74,7 +75,7 @@ def track_number_missing(listing: Listing) -> Iterator[Hit]:
             continue
         for item in tracks:
             if _number(item) is None and item.reading.get("date") is None:
-                hits[item.path] = Hit(item.path, "Neither the name nor the tags give a track number.")
+                hits[item.path] = Hit(item.path, phrase("Neither the name nor the tags give a track number."))
     yield from shared(hits, listing, lambda item: item.kind == "track", message="None of the {n} tracks has a number.")
 
 
@@ -134,11 +135,12 @@ def track_missing(listing: Listing) -> Iterator[Hit]:
         before = last_of.get((home, _disc(tracks[0]) - 1))
         holes = _holes(there, before, _total(tracks, [last for (at, _), last in last_of.items() if at == home]))
         if holes:
-            words = ", ".join(map(str, holes[:12])) + (" …" if len(holes) > 12 else "")
-            said = "Track" if len(holes) == 1 else "Tracks"
+            numbers = ", ".join(map(str, holes[:12])) + (" …" if len(holes) > 12 else "")
             yield Hit(
                 f"{folder}/" if folder else "./",
-                f"{said} {words} {'is' if len(holes) == 1 else 'are'} not there.",
+                phrase("Track {numbers} is not there.", numbers=numbers)
+                if len(holes) == 1
+                else phrase("Tracks {numbers} are not there.", numbers=numbers),
                 missing=holes,
             )
 
@@ -181,7 +183,8 @@ def track_twice(listing: Listing) -> Iterator[Hit]:
                 continue
             if number in seen:
                 first = seen[number]
-                yield Hit(item.path, f"{first.name} has number {number} as well.", also=(first.path,))
+                twice = phrase("{name} has number {number} as well.", name=first.name, number=number)
+                yield Hit(item.path, twice, also=(first.path,))
             else:
                 seen[number] = item
 
@@ -224,6 +227,14 @@ def _counts_with_disc(names: Mapping[str, Any], tags: Mapping[str, Any]) -> bool
     return tags.get("disc") is not None and names["track"] == tags["disc"] * 100 + tags["track"]
 
 
+_FIELDS = {
+    "artist": phrase("artist"),
+    "album": phrase("album"),
+    "title": phrase("title"),
+    "number": phrase("number"),
+}
+
+
 def _is_one_artist(stated: list[str], tagged: list[str]) -> bool:
     some = {_plain(name) for name in stated}
     others = {_plain(name) for name in tagged}
@@ -261,7 +272,10 @@ def tags_disagree(listing: Listing) -> Iterator[Hit]:
             found = [said for said in found if said[0] not in ("album", "artist")]
         if found:
             field, name, tag = found[0]
-            hits[item.path] = Hit(item.path, f"The name says {field} “{name}”, the tags say “{tag}”.")
+            said = phrase(
+                "The name says {field} “{name}”, the tags say “{tag}”.", field=_FIELDS[field], name=name, tag=tag
+            )
+            hits[item.path] = Hit(item.path, said)
     yield from shared(
         hits,
         listing,
@@ -292,7 +306,11 @@ def tags_missing(listing: Listing) -> Iterator[Hit]:
             if not (tags.get(name) or (name == "artist" and tags.get("album_artist")))
         ]
         if empty:
-            hits[item.path] = Hit(item.path, f"The tags give no {' and no '.join(empty)}.")
+            fields = [_FIELDS[name] for name in empty]
+            said = phrase("no {field}", field=fields[-1])
+            for field in reversed(fields[:-1]):
+                said = phrase("no {field} and {more}", field=field, more=said)
+            hits[item.path] = Hit(item.path, phrase("The tags give {none}.", none=said))
     yield from shared(hits, listing, lambda item: item.kind == "track", message="Tags of all {n} tracks are empty.")
 
 
@@ -320,7 +338,11 @@ def albums_mixed(listing: Listing) -> Iterator[Hit]:
         titles = sorted({str(_tag(item, "album")) for item in tracks})
         yield Hit(
             f"{folder}/",
-            f"The tags name {len(albums)} albums here: {', '.join(titles[:3])}. Give each a folder of its own.",
+            phrase(
+                "The tags name {n} albums here: {titles}. Give each a folder of its own.",
+                n=len(albums),
+                titles=", ".join(titles[:3]),
+            ),
             also=tuple(item.path for item in tracks),
         )
 
@@ -376,7 +398,7 @@ def cover_missing(listing: Listing) -> Iterator[Hit]:
             continue
         yield Hit(
             f"{folder}/" if folder else "./",
-            "No cover file lies here, and no track carries a picture. Put a cover.jpg beside the tracks.",
+            phrase("No cover file lies here, and no track carries a picture. Put a cover.jpg beside the tracks."),
         )
 
 
@@ -398,7 +420,7 @@ def lyrics_stray(listing: Listing) -> Iterator[Hit]:
         ):
             tracks += _tracks(listing.by_folder.get(item.folder.rpartition("/")[0], []))
         if not any(_sings(item, track) for track in tracks):
-            yield Hit(item.path, "No track beside it has this name.")
+            yield Hit(item.path, phrase("No track beside it has this name."))
 
 
 def _sings(lyrics: Item, track: Item) -> bool:

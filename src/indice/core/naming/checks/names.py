@@ -7,6 +7,7 @@ import unicodedata
 from collections import defaultdict
 from collections.abc import Callable, Iterator
 
+from ...phrase import phrase
 from ..convention import safe_name
 from .model import Hit, Listing, check
 
@@ -67,7 +68,7 @@ def character_unsafe(listing: Listing) -> Iterator[Hit]:
     if listing.convention.file_system == "linux":
         return
     yield from _bad_names(
-        listing, _is_unsafe, _mend_signs, "The name holds a sign that other systems refuse. Take it out."
+        listing, _is_unsafe, _mend_signs, phrase("The name holds a sign that other systems refuse. Take it out.")
     )
 
 
@@ -89,7 +90,7 @@ def name_reserved(listing: Listing) -> Iterator[Hit]:
     def is_bad(name: str, is_folder: bool) -> bool:
         return len(name) >= 3 and name[0] in "cpanlCPANL" and _RESERVED.fullmatch(name) is not None
 
-    yield from _bad_names(listing, is_bad, mend, "Some systems keep this name for a device. Add a word to it.")
+    yield from _bad_names(listing, is_bad, mend, phrase("Some systems keep this name for a device. Add a word to it."))
 
 
 @check(
@@ -120,7 +121,11 @@ def name_too_long(listing: Listing) -> Iterator[Hit]:
         if len(own) > 2 and len(long) == len(items) and folder:
             yield Hit(
                 f"{folder}/",
-                f"The paths of all {len(own)} files are over {LONGEST_PATH} characters. Shorten the folder's name.",
+                phrase(
+                    "The paths of all {n} files are over {most} characters. Shorten the folder's name.",
+                    n=len(own),
+                    most=LONGEST_PATH,
+                ),
                 also=tuple(item.path for item in own),
             )
         else:
@@ -137,8 +142,12 @@ def _is_long(path: str) -> bool:
 def _length_message(path: str) -> str:
     size = len(path.rpartition("/")[2].encode("utf-8", "surrogateescape"))
     if size > LONGEST_NAME_BYTES:
-        return f"The name has {size} bytes; {LONGEST_NAME_BYTES} is what systems take. Shorten it."
-    return f"The path has {len(path)} characters; {LONGEST_PATH} is safe everywhere. Shorten it."
+        return phrase(
+            "The name has {size} bytes; {most} is what systems take. Shorten it.",
+            size=size,
+            most=LONGEST_NAME_BYTES,
+        )
+    return phrase("The path has {n} characters; {most} is safe everywhere. Shorten it.", n=len(path), most=LONGEST_PATH)
 
 
 @check(
@@ -157,11 +166,11 @@ def name_encoding(listing: Listing) -> Iterator[Hit]:
             continue
         if _has_raw_bytes(name):
             fix, moves = _renamed(listing, path, _guess(name), is_folder)
-            said = "The name holds bytes that are no UTF-8. It was written by an older system."
+            said = phrase("The name holds bytes that are no UTF-8. It was written by an older system.")
             yield Hit(path + "/" * is_folder, said, fix, "look", (), (), moves)
         else:
             fix, moves = _renamed(listing, path, unicodedata.normalize("NFC", name), is_folder)
-            said = "Its letters are in decomposed form; other systems take it for another name."
+            said = phrase("Its letters are in decomposed form; other systems take it for another name.")
             yield Hit(path + "/" * is_folder, said, fix, "safe", (), (), moves)
 
 
@@ -205,7 +214,10 @@ def case_clash(listing: Listing) -> Iterator[Hit]:
         for path, is_folder in paths[1:]:
             yield Hit(
                 path + "/" * is_folder,
-                f"Beside it lies {first.rpartition('/')[2]}: on many systems the two are one name.",
+                phrase(
+                    "Beside it lies {name}: on many systems the two are one name.",
+                    name=first.rpartition("/")[2],
+                ),
                 also=(first + "/" * first_is_folder,),
             )
 

@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Iterator
 from datetime import date
 
+from ...phrase import phrase
 from ...reading.photo_folders import month_of_folders
 from ...reading.places import is_sorting
 from ...reading.vocabulary import alternation
@@ -44,7 +45,7 @@ def date_unknown(listing: Listing) -> Iterator[Hit]:
             continue  # its content cannot be believed, and that is said
         if month_of_folders(item.path) is None:
             hits[item.path] = Hit(
-                item.path, "Neither name, folder nor picture give a date. Put one in front of the name."
+                item.path, phrase("Neither name, folder nor picture give a date. Put one in front of the name.")
             )
     yield from shared(
         hits,
@@ -80,7 +81,9 @@ def date_disagrees(listing: Listing) -> Iterator[Hit]:
         if not stated or not own or "scan" in (item.reading.get("marks") or ()) or item.wrong_format is not None:
             continue
         if _days_apart(str(stated), own) > 1:
-            hits[item.path] = Hit(item.path, f"The name says {str(stated)[:10]}, the picture {own[:10]}.")
+            hits[item.path] = Hit(
+                item.path, phrase("The name says {stated}, the picture {own}.", stated=str(stated)[:10], own=own[:10])
+            )
     yield from shared(
         hits,
         listing,
@@ -115,7 +118,11 @@ def event_unnamed(listing: Listing) -> Iterator[Hit]:
         if days and (most := days.most_common(1)[0])[1] >= MANY:
             yield Hit(
                 f"{folder}/" if folder else "./",
-                f"{most[1]} pictures of {most[0]} lie here. Name the folder after the day and the occasion.",
+                phrase(
+                    "{n} pictures of {day} lie here. Name the folder after the day and the occasion.",
+                    n=most[1],
+                    day=most[0],
+                ),
             )
 
 
@@ -165,4 +172,6 @@ def copy_marked(listing: Listing) -> Iterator[Hit]:
             stem = _COPY_OF.sub("", _COPY.sub("", _COPY.sub("", item.stem)))
             original = names.get(f"{stem}.{item.extension}".casefold()) if stem != item.stem else None
             if original is not None and original is not item:
-                yield Hit(item.path, f"It says that it is a copy of {original.name}.", also=(original.path,))
+                yield Hit(
+                    item.path, phrase("It says that it is a copy of {name}.", name=original.name), also=(original.path,)
+                )

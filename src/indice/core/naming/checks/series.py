@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from functools import lru_cache
 from typing import Any
 
+from ...phrase import phrase
 from ...reading.places import is_sorting
 from ...reading.video_folders import season_of_folder
 from ...reading.work import folder_role
@@ -69,7 +70,7 @@ def number_unreadable(listing: Listing) -> Iterator[Hit]:
     """A video with no episode number, no date and no running number; a season alone is not enough."""
     kinds = ("episode",) if listing.library == "mixed" else ("episode", "movie")
     hits = {
-        item.path: Hit(item.path, "No season, episode, date or running number can be read from the name.")
+        item.path: Hit(item.path, phrase("No season, episode, date or running number can be read from the name."))
         for item in listing.of_kind(*kinds)
         if not any(item.reading.get(name) for name in ("episodes", "absolute", "date"))
         and folder_role(item.folder.rpartition("/")[2]) != "structure"
@@ -116,10 +117,12 @@ def season_folder_missing(listing: Listing) -> Iterator[Hit]:
         moves = tuple(
             (item.path, f"{_season_folder(listing, item, item.reading['season'])}/{item.name}") for item in loose
         )
-        said = "1 episode lies" if len(loose) == 1 else f"{len(loose)} episodes lie"
         yield Hit(
             f"{folder}/",
-            f"{said} in the series' folder. Put them into a folder for each season.",
+            phrase(
+                "{n:episode lies|episodes lie} in the series' folder. Put them into a folder for each season.",
+                n=len(loose),
+            ),
             moves[0][1].rpartition("/")[0] + "/",
             "safe",
             tuple(item.path for item in loose),
@@ -139,11 +142,11 @@ def _misplaced(listing: Listing, *, specials: bool) -> Iterator[Hit]:
             continue
         fix = f"{_season_folder(listing, item, own)}/{item.name}"
         said = (
-            f"The name says season {own}, the folder {place}."
+            phrase("The name says season {own}, the folder {place}.", own=own, place=place)
             if not specials
-            else "A special lies in an ordinary season."
+            else phrase("A special lies in an ordinary season.")
             if own == 0
-            else f"An episode of season {own} lies among the specials."
+            else phrase("An episode of season {own} lies among the specials.", own=own)
         )
         moves = ((item.path, fix),) if fix != item.path else ()
         hits[item.path] = Hit(item.path, said, fix if moves else None, "safe", (), (), moves)
@@ -214,11 +217,13 @@ def episode_missing(listing: Listing) -> Iterator[Hit]:
         folders = [item.folder for item in items]
         right = [folder for folder in folders if _season_of_folder(folder) == season] or folders
         folder = max(sorted(set(right)), key=right.count)
-        words = ", ".join(map(str, holes[:12])) + (" …" if len(holes) > 12 else "")
+        numbers = ", ".join(map(str, holes[:12])) + (" …" if len(holes) > 12 else "")
+        season = 1 if season is None else season
         yield Hit(
             f"{folder}/" if folder else "./",
-            f"{'Episode' if len(holes) == 1 else 'Episodes'} {words} of season "
-            f"{season if season is not None else 1} {'is' if len(holes) == 1 else 'are'} not there.",
+            phrase("Episode {numbers} of season {season} is not there.", numbers=numbers, season=season)
+            if len(holes) == 1
+            else phrase("Episodes {numbers} of season {season} are not there.", numbers=numbers, season=season),
             missing=holes,
         )
 
@@ -285,7 +290,8 @@ def episode_twice(listing: Listing) -> Iterator[Hit]:
             if frozenset((item.path, twin.path)) in clashing:
                 continue
             reported.add(item.path)
-            yield Hit(item.path, f"{twin.name} is the same episode, and nothing tells them apart.", also=(twin.path,))
+            same = phrase("{name} is the same episode, and nothing tells them apart.", name=twin.name)
+            yield Hit(item.path, same, also=(twin.path,))
 
 
 def series_homes(listing: Listing) -> list[str]:
@@ -341,4 +347,5 @@ def series_split(listing: Listing) -> Iterator[Hit]:
             moves = tuple(
                 (item.path, after + item.path[len(before) :]) for item in listing.items if item.path.startswith(before)
             )
-            yield Hit(before, f"{after} holds the same series. Put them together.", after, "look", (after,), (), moves)
+            together = phrase("{after} holds the same series. Put them together.", after=after)
+            yield Hit(before, together, after, "look", (after,), (), moves)

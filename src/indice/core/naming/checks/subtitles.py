@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterator
 
+from ...phrase import phrase
 from ...reading.reader import family_of
 from ...reading.scan import without_accents
 from ...reading.work import folder_role
@@ -100,7 +101,7 @@ def _names_nothing(item: Item, mains: list[Item]) -> bool:
 )
 def subtitle_stray(listing: Listing) -> Iterator[Hit]:
     """A subtitle with no video that it belongs to, by name or as the only film of its folder."""
-    yield from (Hit(item.path, "No video beside it has this name.") for item in _strays(listing))
+    yield from (Hit(item.path, phrase("No video beside it has this name.")) for item in _strays(listing))
 
 
 def _strays(listing: Listing) -> list[Item]:
@@ -130,7 +131,9 @@ def subtitle_language_missing(listing: Listing) -> Iterator[Hit]:
     strays = {item.path for item in _strays(listing)}
     pairs = {item.path[: -len(item.extension)] for item in nameless if item.extension == "idx"}
     hits = {
-        item.path: Hit(item.path, "The name gives no language. Add its code before the extension, as in .en.srt.")
+        item.path: Hit(
+            item.path, phrase("The name gives no language. Add its code before the extension, as in .en.srt.")
+        )
         for item in nameless
         if item.path not in strays and not (item.extension == "sub" and item.path[:-3] in pairs)
     }
