@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useQueryClient } from '@tanstack/vue-query'
 import { useEventListener } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useI18n } from 'vue-i18n'
@@ -15,6 +16,7 @@ const { t } = useI18n()
 const route = useRoute()
 const router = useRouter()
 const { data: status, error, refetch } = useStatus()
+const queries = useQueryClient()
 followLooks()
 const ready = computed(() => !!status.value)
 const isOutside = computed(() => OUTSIDE_ROUTES.includes(String(route.name ?? '')))
@@ -50,6 +52,11 @@ watch(
       void router.replace({ name: 'welcome' })
   },
   { immediate: true },
+)
+/** What the server has said in words is asked for again in the other language. */
+watch(
+  () => status.value?.language,
+  (now, before) => now && before && now !== before && queries.invalidateQueries(),
 )
 watch(
   () => status.value?.person,

@@ -1,4 +1,5 @@
 /** The one door to the server: a client generated from its description, errors with words, the token against forged requests. */
+import { i18n } from '@/i18n'
 import createClient, { type Middleware } from 'openapi-fetch'
 import type { components, paths } from './schema'
 
@@ -113,6 +114,7 @@ const carry: Middleware = {
     if (isOfShare) url.pathname = at(url.pathname.replace('/api/', ''))
     const asked = isOfShare ? await moved(request, url) : request
     if (asked.method !== 'GET') asked.headers.set('X-Indice-Token', token)
+    asked.headers.set('Accept-Language', i18n.global.locale.value)
     return asked
   },
 }
@@ -144,6 +146,8 @@ async function send(request: Request): Promise<Response> {
 export const api = createClient<paths>({ baseUrl: '/', fetch: send })
 api.use(carry)
 
+const { t } = i18n.global
+
 interface Answer<T> {
   data?: T
   error?: unknown
@@ -156,7 +160,7 @@ export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
   try {
     got = await answer
   } catch {
-    throw new Problem('offline', 'Indice does not answer.', 'Is it still running?', 0)
+    throw new Problem('offline', t('error.offline'), t('error.offlineHint'), 0)
   }
   if (got.response.ok && got.data !== undefined) return got.data
   const told = (got.error ?? {}) as Partial<
@@ -164,7 +168,7 @@ export async function ask<T>(answer: Promise<Answer<T>>): Promise<T> {
   >
   throw new Problem(
     told.reference ?? 'failed',
-    told.message ?? `Status ${got.response.status}`,
+    told.message ?? t('error.status', { n: got.response.status }),
     told.hint ?? '',
     got.response.status,
     told.download ?? '',

@@ -861,7 +861,7 @@ export const de: Messages = {
     asItIsAt: '{n}p, wie es ist',
     waits: 'Einen Augenblick …',
     goOn: 'Weiter',
-    again: 'Noch einmal versuchen',
+    again: 'Noch einmal',
     download: 'Datei herunterladen',
     offset: 'Text {n} s',
     seconds: '{n} s',
@@ -1613,7 +1613,12 @@ export const de: Messages = {
     guessedMany:
       'Jemand hat viele Namen und Passwörter geraten: {n} falsches | Jemand hat viele Namen und Passwörter geraten: {n} falsche',
   },
-  error: { again: 'Noch einmal' },
+  error: {
+    again: 'Noch einmal',
+    offline: 'Indice antwortet nicht.',
+    offlineHint: 'Läuft es noch?',
+    status: 'Die Antwort hat den Status {n}.',
+  },
   keys: {
     queue: 'Warteschlange der Musik, die läuft',
     lyrics: 'Text des Liedes, das läuft',

@@ -1586,7 +1586,12 @@ export const en = {
     guessedMany:
       'Somebody guessed many names and passwords: {n} wrong one | Somebody guessed many names and passwords: {n} wrong ones',
   },
-  error: { again: 'Try again' },
+  error: {
+    again: 'Try again',
+    offline: 'Indice does not answer.',
+    offlineHint: 'Is it still running?',
+    status: 'The answer has status {n}.',
+  },
   keys: {
     queue: 'The queue of the music that plays',
     lyrics: 'The lyrics of the song that plays',

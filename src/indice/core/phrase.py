@@ -40,7 +40,7 @@ def listed(parts: Sequence[str]) -> str:
     """Some phrases as a list, with commas between; nothing of none."""
     if len(parts) < 2:
         return parts[0] if parts else ""
-    return phrase("{one}, {more}", one=parts[0], more=listed(parts[1:]))
+    return phrase("{one}, {more}", one=_as_phrase(parts[0]), more=_as_phrase(listed(parts[1:])))
 
 
 def joined(*sentences: str) -> str:
@@ -48,7 +48,12 @@ def joined(*sentences: str) -> str:
     said = [sentence for sentence in sentences if sentence]
     if len(said) < 2:
         return said[0] if said else ""
-    return phrase("{one} {more}", one=said[0], more=joined(*said[1:]))
+    return phrase("{one} {more}", one=_as_phrase(said[0]), more=_as_phrase(joined(*said[1:])))
+
+
+def _as_phrase(text: str) -> Phrase:
+    """A sentence of its own is its own template."""
+    return text if isinstance(text, Phrase) else Phrase(text.replace("{", "{{").replace("}", "}}"), {})
 
 
 def fill(template: str, values: Mapping[str, Any]) -> str:

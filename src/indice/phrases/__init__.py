@@ -69,13 +69,12 @@ def told(text: str, language: str) -> str:
     if template is None:
         return str(text)
     values = text.values if isinstance(text, Phrase) else {}
-    return fill(template, {name: told(v, language) if isinstance(v, str) else v for name, v in values.items()})
+    return fill(template, {name: told(v, language) if isinstance(v, Phrase) else v for name, v in values.items()})
 
 
 def _keep(value: Any) -> Any:
-    if isinstance(value, str):
-        kept_value = kept(value)
-        return {"said": kept_value} if kept_value != value else value
+    if isinstance(value, Phrase):
+        return {"said": kept(value)}
     return value if isinstance(value, (int, float)) else str(value)
 
 

@@ -127,14 +127,14 @@ class PoliteClient:
                 # a key goes nowhere but to the address of the profile
                 answer, content = self._fetch(asked, MOST_ANSWER_BYTES, redirects=not (headers or extra))
             except httpx.TimeoutException:
-                problem = "it does not answer in time"
+                problem = phrase("it does not answer in time")
             except TooLarge as error:
                 raise SourceDown(
                     phrase("{name}: an answer cannot be taken: {error}.", name=self.name, error=error),
                     hint="Tell those who run the service.",
                 ) from error
             except (httpx.TransportError, httpx.InvalidURL, httpx.TooManyRedirects) as error:
-                problem = f"it cannot be reached ({error})"
+                problem = phrase("it cannot be reached ({error})", error=error)
                 if attempt + 1 >= KNOCKS:
                     break
             else:
@@ -148,7 +148,7 @@ class PoliteClient:
                 try:
                     return as_json(content)
                 except ValueError:
-                    problem = "it answers something that is no JSON"
+                    problem = phrase("it answers something that is no JSON")
             if attempt + 1 < TRIES:
                 self._sleep(min(0.4 * 2**attempt, LONGEST_PAUSE_SECONDS))
         raise SourceDown(
@@ -196,8 +196,8 @@ class PoliteClient:
 def _busy(answer: httpx.Response) -> str:
     """Why an answer is worth another try a little later; nothing where it is not."""
     if answer.status_code == 429:
-        return "it asks for patience"
-    return f"it fails (status {answer.status_code})" if answer.status_code >= 500 else ""
+        return phrase("it asks for patience")
+    return phrase("it fails (status {status})", status=answer.status_code) if answer.status_code >= 500 else ""
 
 
 def _wait_of(answer: httpx.Response, attempt: int) -> float:
