@@ -9,6 +9,7 @@ from __future__ import annotations
 import ast
 import json
 import re
+import tomllib
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -25,7 +26,8 @@ def templates() -> list[str]:
         path: ast.parse(path.read_text("utf-8")) for room in ROOMS for path in sorted((SOURCE / room).rglob("*.py"))
     }
     errors = _errors(trees[path] for path in trees) | _errors([ast.parse((SOURCE / "errors.py").read_text("utf-8"))])
-    found: dict[str, None] = {}
+    shipped = sorted((SOURCE / "core" / "naming" / "conventions").glob("*.toml"))
+    found = dict.fromkeys(str(tomllib.loads(path.read_text("utf-8"))["about"]) for path in shipped)
     for tree in trees.values():
         for node in ast.walk(tree):
             found |= dict.fromkeys(text for text in _said(node, errors) if text)
@@ -53,7 +55,7 @@ def _said(node: ast.AST, errors: set[str]) -> Iterator[str]:
         return
     name = _called(node)
     named = {keyword.arg: keyword.value for keyword in node.keywords}
-    if name in ("phrase", "say") or name in errors:
+    if name in ("phrase", "say", "term") or name in errors:
         yield from _texts(node.args[:1])
     if name == "check":
         yield from _texts([named["title"], named["why"]])

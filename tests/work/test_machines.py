@@ -27,7 +27,7 @@ from indice.settings import Settings
 from indice.store.cluster import Cluster
 from indice.store.database import Database
 from indice.store.libraries import add_library
-from indice.store.machines import join, machines_now
+from indice.store.machines import LOOKS_INSIDE, join, machines_now
 from indice.store.models import Artwork, File, Folder, Job, Machine
 from indice.store.seen import here_of, see_as, there_of
 from indice.work.lease import INSIDE, Lease
@@ -226,9 +226,9 @@ def test_one_helps_other_machines_only(database: Database, tmp_path: Path) -> No
     number = library(database, tmp_path / "days")
     with database.begin() as db:
         home = join(db, name="home", pid=1, is_home=True, can=["scan"], sees=[])
-        db.add(Job(kind="scan", title="Scan Days", library_id=number, state="running", machine_id=home))
-        db.flush()
-        db.execute(text("update job set step = 'Looking inside'"))
+        db.add(
+            Job(kind="scan", title="Scan Days", library_id=number, state="running", machine_id=home, step=LOOKS_INSIDE)
+        )
     folder = str(tmp_path)
     for name, sees, helps in (
         ("home", ((folder, folder),), False),

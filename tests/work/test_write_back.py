@@ -18,6 +18,7 @@ from indice.demo.media import write_track, write_video
 from indice.demo.world import albums
 from indice.disk.probe import probe
 from indice.errors import IndiceError
+from indice.phrases import revived
 from indice.settings import Settings
 from indice.standins.almanac import create_almanac
 from indice.standins.profile import PROFILE
@@ -141,7 +142,7 @@ def test_music_gets_tags(database: Database, settings: Settings, tmp_path: Path,
     touched.write_bytes(touched.read_bytes() + b"\0")
     work(database, settings, request_plan(database, "tidy", plan.id))
     with database.begin() as db:
-        assert [why for _, why in plan_at(db, plan.id).left] == ["It has changed since the plan was made."]
+        assert [revived(why) for _, why in plan_at(db, plan.id).left] == ["It has changed since the plan was made."]
     tags = probe(os.fsencode(root / changed[0][1]), "track").media["tags"]
     assert tags.items() >= {"album": "Porchlight", "album_artist": "Mothwing", "year": 1991}.items()
     assert tags["track"] == int(changed[0][1].rpartition("/")[2][:2])

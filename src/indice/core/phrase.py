@@ -6,7 +6,7 @@ import string
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-__all__ = ["Phrase", "fill", "joined", "listed", "phrase"]
+__all__ = ["Phrase", "fill", "joined", "listed", "phrase", "term"]
 
 
 class Phrase(str):
@@ -34,6 +34,11 @@ def phrase(template: str, /, **values: Any) -> Phrase:
     `{n:file|files}` stands for a number and what is counted: *1 file*, *7 files*.
     """
     return Phrase(template, values)
+
+
+def term(text: str) -> str:
+    """A text without values that is said as it is, thousands of times: this marks it for translation, and nothing else."""
+    return text
 
 
 def listed(parts: Sequence[str]) -> str:

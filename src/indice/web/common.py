@@ -11,7 +11,7 @@ from flask import current_app, g, request
 from sqlalchemy.orm import Session
 
 from ..core.naming.convention import Convention
-from ..phrases import told
+from ..phrases import revived, told
 from ..settings import Settings
 from ..store.cards import cards_for
 from ..store.database import Database
@@ -208,7 +208,9 @@ def file_out(
         state=state or file.state,
         size_bytes=file.size_bytes,
         serves=file.serves,
-        marks=[Mark(field=m["field"], value=m["value"], spans=m["spans"], rule=m["rule"]) for m in file.marks],
+        marks=[
+            Mark(field=m["field"], value=m["value"], spans=m["spans"], rule=say(revived(m["rule"]))) for m in file.marks
+        ],
         media=file.media,
         problem=say(file.problem),
         entry_id=file.entry_id,

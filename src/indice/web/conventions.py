@@ -67,7 +67,7 @@ PER_SLOT = 2
 def _out(convention: Convention, own: bool, libraries: Sequence[str]) -> ConventionOut:
     return ConventionOut(
         name=convention.name,
-        about=convention.about,
+        about=say(convention.about),
         file_system=convention.file_system,
         templates=dict(convention.templates),
         own=own,

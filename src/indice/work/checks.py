@@ -11,6 +11,7 @@ from sqlalchemy import delete, select, text
 from ..core.naming.checks import Finding as Found
 from ..core.naming.checks import settle
 from ..disk.names import names_on_disk
+from ..phrases import kept
 from ..store.bulk import AT_ONCE, insert_rows
 from ..store.database import Database
 from ..store.files import settle_stirred
@@ -58,7 +59,7 @@ def rows_of(found: Sequence[Found], library: Library, folder_id: int) -> list[di
             "check": finding.check,
             "severity": library.checks.get(finding.check, finding.severity),
             "path": kept_path(finding.path),
-            "message": kept_path(finding.message),
+            "message": kept_path(kept(finding.message)),
             "fix": kept_path(finding.fix) if finding.fix else None,
             "fix_kind": finding.fix_kind,
             "also": [{"before": kept_path(before), "after": kept_path(after)} for before, after in finding.moves]

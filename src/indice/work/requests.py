@@ -41,8 +41,9 @@ _TITLES = {
 }
 
 
-def _title(kind: str, name: str) -> Phrase:
-    return Phrase(_TITLES[kind.partition("-")[0]].template, {"name": name})
+def _title(kind: str, name: str) -> str:
+    said = _TITLES.get(kind.partition("-")[0])
+    return f"{kind} {name}" if said is None else Phrase(said.template, {"name": name})
 
 
 QUEUES: dict[str, str] = {

@@ -13,13 +13,14 @@ from sqlalchemy import select
 from ..core.facts.clean import clean_value
 from ..core.grouping import Grouped
 from ..core.identity import Body, Record, recognise, same_as_found
-from ..core.phrase import Phrase, listed, phrase
+from ..core.phrase import Phrase, listed, phrase, term
 from ..core.presence import is_away_by_loss
 from ..core.reading.corrections import Correction, apply_corrections
 from ..core.reading.model import Reading
 from ..core.reading.siblings import read_listing
 from ..disk.walk import Directory, Seen, is_away, shown
 from ..errors import IndiceError
+from ..phrases import kept
 from ..settings import Settings
 from ..store.database import Database
 from ..store.files import (
@@ -80,12 +81,15 @@ PROBERS = 4
 def marks_of(reading: Reading, values: Mapping[str, Any]) -> list[dict[str, Any]]:
     """Facts with their spans and rules, as they are kept, with their `values` as they are kept."""
     marks = [
-        {"field": name, "value": values[name], "spans": [list(span) for span in fact.spans], "rule": fact.rule}
+        {"field": name, "value": values[name], "spans": [list(span) for span in fact.spans], "rule": kept(fact.rule)}
         for name, fact in reading.facts.items()
     ]
     return [
         *marks,
-        *({"field": "", "value": None, "spans": [list(span)], "rule": "left out"} for span in reading.ignored),
+        *(
+            {"field": "", "value": None, "spans": [list(span)], "rule": kept(term("left out"))}
+            for span in reading.ignored
+        ),
     ]
 
 

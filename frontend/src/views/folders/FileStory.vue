@@ -245,7 +245,7 @@ td {
   white-space: nowrap;
 }
 q {
-  quotes: '“' '”';
+  quotes: auto;
   color: var(--ink);
 }
 @media (max-width: 1000px) {

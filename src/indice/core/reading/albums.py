@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import replace
 
+from ..phrase import term
 from .album_names import Folder, folder_of, format_of, music_technical
 from .columns import Known, read_columns
 from .model import Reading
@@ -101,11 +102,11 @@ def place_of(
         else:
             artist = only
     if year is not None and album is not None and album.year is None:
-        reading.put("year", int(year.name), (year.at, year.at + len(year.name)), "year's folder above the album")
+        reading.put("year", int(year.name), (year.at, year.at + len(year.name)), term("year's folder above the album"))
     if disc is not None:
-        reading.put("disc", disc.disc, (disc.at, disc.at + len(disc.name)), "disc folder")
+        reading.put("disc", disc.disc, (disc.at, disc.at + len(disc.name)), term("disc folder"))
     elif album is not None and album.disc is not None:
-        reading.put("disc", album.disc, (album.at, album.at + len(album.name)), "disc in the album's folder")
+        reading.put("disc", album.disc, (album.at, album.at + len(album.name)), term("disc in the album's folder"))
     return album, artist, disc, sense
 
 
@@ -233,7 +234,7 @@ def _sort_words(reading: Reading, name: str, at: int, *, is_inside: bool) -> Non
         music_technical(held, seen, 0 if is_whole else len(name))
         said = tuple((key, value, start, end) for key, (value, start, end) in held.technical.items())
     for key, value, start, end in said:
-        reading.put(key, value, (at + start, at + end), "format of the folder")
+        reading.put(key, value, (at + start, at + end), term("format of the folder"))
 
 
 def _discography(name: str) -> str | None:
@@ -269,7 +270,7 @@ def fill_album(reading: Reading, album: Folder | None, artist: Folder | None) ->
         if name and guest is not None and guest.start():
             names = names_in((guest["names"] or guest["names2"]).strip())
             where = (artist.at + guest.start(), artist.at + guest.end())
-            reading.put("featuring", names, where, "guest in the artist's folder")
+            reading.put("featuring", names, where, term("guest in the artist's folder"))
     if album is not None:
         whole = (album.at, album.at + len(album.name))
         text = album.album
@@ -284,25 +285,28 @@ def fill_album(reading: Reading, album: Folder | None, artist: Folder | None) ->
         elif album.artist and artist is not None and album.kind == "named" and name != album.artist:
             text = f"{album.artist} - {album.album}"
         if text and not PLACEHOLDER.match(text):
-            reading.put("album", text, whole, "album's folder")
+            reading.put("album", text, whole, term("album's folder"))
         if album.year:
             reading.put(
-                "year", album.year, (album.at + album.year_at[0], album.at + album.year_at[1]), "year of the album"
+                "year",
+                album.year,
+                (album.at + album.year_at[0], album.at + album.year_at[1]),
+                term("year of the album"),
             )
         if album.date:
-            reading.put("date", album.date, whole, "day of a recording")
+            reading.put("date", album.date, whole, term("day of a recording"))
         if album.edition:
-            reading.put("edition", album.edition, whole, "edition in the album's folder")
+            reading.put("edition", album.edition, whole, term("edition in the album's folder"))
         identifiers = scan(album.name).ids
         if identifiers:
             reading.put(
                 "ids",
                 {scheme: value for scheme, value, _, _ in identifiers},
                 (album.at + identifiers[0][2], album.at + identifiers[0][3]),
-                "identifier in brackets",
+                term("identifier in brackets"),
             )
         for key, (value, start, end) in album.technical.items():
-            reading.put(key, value, (album.at + start, album.at + end), "technical word of the album")
+            reading.put(key, value, (album.at + start, album.at + end), term("technical word of the album"))
     return name
 
 
@@ -313,7 +317,7 @@ def _without_guest(reading: Reading, album: Folder) -> str | None:
         return album.artist
     names = names_in((guest["names"] or guest["names2"]).strip())
     where = (album.at, album.at + len(album.name))
-    reading.put("featuring", names, where, "guest in the album's folder")
+    reading.put("featuring", names, where, term("guest in the album's folder"))
     return album.artist[: guest.start()]
 
 

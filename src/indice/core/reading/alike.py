@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from ..phrase import term
 from .model import Fact, Reading
 from .places import ARTWORK, EXTRA_WORDS, is_sorting
 from .words import FIRST
@@ -123,8 +124,8 @@ _PLAIN_FILM = re.compile(
     r"(?:(?P<own>(?P=title) \((?P=year)\))(?:\.(?:mkv|mp4|avi)|\.(?P<language>en|de|fr|es|it|nl)\.srt)"
     r"|(?P<role>poster|backdrop)\.jpg)"
 )
-_TITLE_RULE = "what stands before the year and the technical words"
-_YEAR_RULE = "year in brackets"
+_TITLE_RULE = term("what stands before the year and the technical words")
+_YEAR_RULE = term("year in brackets")
 
 
 def read_plain_film(path: str) -> Reading | None:
@@ -144,9 +145,9 @@ def read_plain_film(path: str) -> Reading | None:
         "year": Fact(year, ((at + len(title) + 2, at + len(title) + 6),), _YEAR_RULE),
     }
     if match["role"]:
-        role = Fact(ARTWORK[match["role"]], (match.span("role"),), "name of an artwork")
+        role = Fact(ARTWORK[match["role"]], (match.span("role"),), term("name of an artwork"))
         return Reading("artwork", {"role": role, **facts})
     if match["language"]:
-        language = Fact(match["language"], (match.span("language"),), "language in the name")
+        language = Fact(match["language"], (match.span("language"),), term("language in the name"))
         return Reading("subtitle", {"language": language, **facts})
     return Reading("movie", facts)

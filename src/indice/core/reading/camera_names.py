@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 import re
 
+from ..phrase import term
 from .vocabulary import alternation, months
 
 __all__ = [
@@ -85,23 +86,23 @@ CAMERA = re.compile(
     re.IGNORECASE,
 )
 _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
-    (re.compile(r"^(?:IMG|VID|PTT|AUD|STK)-[0-9]{8}-WA(?P<n>[0-9]{4,5})", re.I), "messenger's number"),
-    (re.compile(r"^P[0-9A-C][0-9]{2}(?P<n>[0-9]{4})(?![0-9])", re.I), "camera's number after month and day"),
-    (re.compile(r"^G[XHLPS](?:AA|[0-9]{2})(?P<n>[0-9]{4})(?![0-9])", re.I), "action camera's number"),
-    (re.compile(r"^GOPR(?P<n>[0-9]{4})", re.I), "action camera's number"),
-    (re.compile(r"^G[0-9]{3}(?P<n>[0-9]{4})(?![0-9])"), "action camera's number after its series'"),
-    (re.compile(r"^[0-9]{3}[_-](?P<n>[0-9]{4})(?![0-9])"), "camera's number after its folder's"),
-    (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), "drone's number"),
+    (re.compile(r"^(?:IMG|VID|PTT|AUD|STK)-[0-9]{8}-WA(?P<n>[0-9]{4,5})", re.I), term("messenger's number")),
+    (re.compile(r"^P[0-9A-C][0-9]{2}(?P<n>[0-9]{4})(?![0-9])", re.I), term("camera's number after month and day")),
+    (re.compile(r"^G[XHLPS](?:AA|[0-9]{2})(?P<n>[0-9]{4})(?![0-9])", re.I), term("action camera's number")),
+    (re.compile(r"^GOPR(?P<n>[0-9]{4})", re.I), term("action camera's number")),
+    (re.compile(r"^G[0-9]{3}(?P<n>[0-9]{4})(?![0-9])"), term("action camera's number after its series'")),
+    (re.compile(r"^[0-9]{3}[_-](?P<n>[0-9]{4})(?![0-9])"), term("camera's number after its folder's")),
+    (re.compile(r"^DJI_[0-9]{14}_(?P<n>[0-9]{4})", re.I), term("drone's number")),
     (
         re.compile(
             r"^(?:scan|scanned|numérisation|escaneo|scansione|skanning|skan|dia|slide|negativ|negative"
             r"|neg)[\s_-]*(?:[0-9]{1,8}[-_]|\x01+[\s_-]+)?(?P<n>[0-9]{1,6})(?=$|[\s_.\x00-])",
             re.I,
         ),
-        "scanner's number",
+        term("scanner's number"),
     ),
-    (re.compile(r"^R[0-9]{1,2}[-_](?P<n>[0-9]{1,2})A?$"), "picture's number on its roll of film"),
-    (re.compile(r"^M2U(?P<n>[0-9]{5})", re.I), "camcorder's number"),
+    (re.compile(r"^R[0-9]{1,2}[-_](?P<n>[0-9]{1,2})A?$"), term("picture's number on its roll of film")),
+    (re.compile(r"^M2U(?P<n>[0-9]{5})", re.I), term("camcorder's number")),
     (
         re.compile(
             r"^(?:_?(?:IMG|MG|DSC|DSCF|DSF|DSCN|SDC|SAM|PICT|IMGP|IGP|DJI|MVI|MOV|MOVI|MAH|CLIP|CIMG|EOS|KIF|HPIM"
@@ -109,16 +110,16 @@ _SEQUENCES: tuple[tuple[re.Pattern[str], str], ...] = (
             r"|HDR))[_-]?E?(?P<n>[0-9]{3,6})(?=$|[\s_.()\[~\x00-]|M[0-9]{2}$)",
             re.I,
         ),
-        "camera's running number",
+        term("camera's running number"),
     ),
     (
         re.compile(r"^[A-Z][0-9]{3}(?P<n>[0-9]{4})(?=$|[_.()~\x00-]|\s\()"),
-        "last four of a camera's eight characters (DCF)",
+        term("last four of a camera's eight characters (DCF)"),
     ),
-    (re.compile(r"^(?P<n>[0-9]{5})$"), "camcorder's running number"),
+    (re.compile(r"^(?P<n>[0-9]{5})$"), term("camcorder's running number")),
     (
         re.compile(r"^_?[A-Z][A-Z0-9]{0,4}[_-]?(?<![0-9])(?P<n>[0-9]{4,6})(?=$|[_.()~\x00-]|\s\()"),
-        "running number after capital letters, as cameras write it",
+        term("running number after capital letters, as cameras write it"),
     ),
 )
 LATER = re.compile(

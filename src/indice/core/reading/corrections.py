@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from ..phrase import term
 from .model import Fact, Reading
 
 __all__ = ["Correction", "apply_corrections"]
@@ -46,7 +47,7 @@ def _apply(reading: Reading, correction: Correction) -> None:
     if correction.action == "drop":
         reading.facts.pop(correction.field, None)
     elif correction.action == "set":
-        reading.facts[correction.field] = Fact(correction.value, fact.spans if fact else (), "you said so")
+        reading.facts[correction.field] = Fact(correction.value, fact.spans if fact else (), term("you said so"))
     elif fact is not None and isinstance(fact.value, str):
         _cut(reading, correction.field, fact, str(correction.value))
 
@@ -60,4 +61,4 @@ def _cut(reading: Reading, name: str, fact: Fact, rest: str) -> None:
     spans = fact.spans
     if len(spans) == 1 and spans[0][1] - spans[0][0] >= at:
         spans = ((spans[0][0], spans[0][0] + len(kept)),)
-    reading.facts[name] = Fact(kept, spans, "you said where it ends")
+    reading.facts[name] = Fact(kept, spans, term("you said where it ends"))

@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from ..phrase import term
 from .found import Found, Work
 from .parts import (
     PART,
@@ -79,14 +80,14 @@ def read_episode(seen: Scan, work: Work, begin: int, folder: bool, in_season: in
     title_start, title_end = _title_behind(seen, mark.start, end, tail)
     take_edition(seen, work, end)
     take_technical(seen, work, tail)
-    work.subtitle = title_of(seen, title_start, title_end, "what stands after the mark")
+    work.subtitle = title_of(seen, title_start, title_end, term("what stands after the mark"))
     if work.subtitle is None:
         work.subtitle = _quoted_title(seen, title_start) or _title_after_brackets(seen, title_start)
     if work.subtitle and mark.date is None and mark.episodes:
         inner_date = DATE.search(text, end, title_end)
         if inner_date and not text[end : inner_date.start()].strip(" ._-"):
-            work.date = (iso_date(inner_date), inner_date.start(), inner_date.end(), "day it was aired")
-            work.subtitle = title_of(seen, inner_date.end(), title_end, "what stands after the mark")
+            work.date = (iso_date(inner_date), inner_date.start(), inner_date.end(), term("day it was aired"))
+            work.subtitle = title_of(seen, inner_date.end(), title_end, term("what stands after the mark"))
     _episode_part(seen, work)
     split_aka(seen, work)
     work.bare = work.title is None
@@ -97,17 +98,17 @@ def _state(mark: _Mark, work: Work) -> None:
     """Write what a mark says into the work."""
     where = (mark.start, mark.end)
     if mark.season is not None:
-        work.season = (mark.season, *where, "season in the mark")
+        work.season = (mark.season, *where, term("season in the mark"))
     if mark.episodes:
-        work.episodes = (list(mark.episodes), *where, "mark of the episode")
+        work.episodes = (list(mark.episodes), *where, term("mark of the episode"))
     if mark.absolute:
-        work.absolute = (list(mark.absolute), *where, "bare number, and no season")
+        work.absolute = (list(mark.absolute), *where, term("bare number, and no season"))
     if mark.date:
-        work.date = (mark.date, *where, "day it was aired")
+        work.date = (mark.date, *where, term("day it was aired"))
     if mark.part:
-        work.part = (mark.part, *where, "letter after the episode's number")
+        work.part = (mark.part, *where, term("letter after the episode's number"))
     if mark.is_second:
-        work.technical["proper"] = (True, *where, "second version of a release")
+        work.technical["proper"] = (True, *where, term("second version of a release"))
     work.mark_end = mark.end
 
 
@@ -133,7 +134,7 @@ def _quoted_title(seen: Scan, start: int) -> Found | None:
     """A title in corner brackets, which quote what stands in them: `第07話「霧」`."""
     for bracket in seen.brackets:
         if bracket.start >= start and seen.raw[bracket.start] == "「" and not bracket.used and bracket.inner.strip():
-            return title_of(seen, bracket.start + 1, bracket.end - 1, "title in quotation marks")
+            return title_of(seen, bracket.start + 1, bracket.end - 1, term("title in quotation marks"))
     return None
 
 
@@ -148,7 +149,7 @@ def _title_after_brackets(seen: Scan, start: int) -> Found | None:
     is_group = words.strip(" ._-").isupper() and " " not in words.strip()
     if is_group or not re.match(r"(?:[\s._]+|\s+-\s+)[^\W\d_]", words):
         return None
-    return title_of(seen, begin, end, "what stands behind the technical words")
+    return title_of(seen, begin, end, term("what stands behind the technical words"))
 
 
 _LAST_OF_ALL = re.compile(r"[\s._]+(?:END|FIN|FINAL)(?=\s*$|\s*[\[(])")
@@ -164,7 +165,7 @@ def _group_at_the_end(seen: Scan, work: Work) -> None:
         return
     if seen.text[last.end :].strip() or re.fullmatch(r"[0-9A-Fa-f]{8}|[0-9\s]*", last.inner):
         return
-    work.technical["release"] = (last.inner.strip(), last.start + 1, last.end - 1, "group in brackets at the end")
+    work.technical["release"] = (last.inner.strip(), last.start + 1, last.end - 1, term("group in brackets at the end"))
     last.used = True
 
 
@@ -184,7 +185,7 @@ def _episode_part(seen: Scan, work: Work) -> None:
     if match is None or match.end() < end - 1 or seen.text[match.start() - 1 : match.start()] in ("(", "["):
         return
     if match.start() == start or re.match(r"(?:pt|cd|disc|disk)", match.group(), re.IGNORECASE):
-        work.part = (number_of(match["n"]), match.start(), match.end(), "word for a part")
+        work.part = (number_of(match["n"]), match.start(), match.end(), term("word for a part"))
         work.subtitle = title_of(seen, start, match.start(), rule)
 
 
@@ -203,7 +204,12 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
         after = seen.text[bracket.end if bracket else year[1] : head_end].strip(" ._-–([")
         before = seen.text[begin : bracket.start if bracket else year[0]].strip(" ._-–([")
         if before and (bracket is not None or not after):
-            work.year = (year[2], year[0], year[1], "year in brackets" if bracket else "year after the series' title")
+            work.year = (
+                year[2],
+                year[0],
+                year[1],
+                term("year in brackets") if bracket else term("year after the series' title"),
+            )
             head_end = bracket.start if bracket else year[0]
             if bracket:
                 bracket.used = True
@@ -213,7 +219,7 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
     season = EAST_SEASON.search(seen.text, begin, head_end) or DOUBLE_WORD.search(seen.text, begin, head_end)
     if season is not None and work.season is None and season.start() > begin:
         digits = next(group for group in season.groups() if group)
-        work.season = (number(digits), season.start(), season.end(), "word for a season")
+        work.season = (number(digits), season.start(), season.end(), term("word for a season"))
         if work.absolute is not None:
             work.episodes, work.absolute = work.absolute, None
         head_end = season.start()
@@ -227,9 +233,9 @@ def _series_head(seen: Scan, work: Work, begin: int, head_end: int) -> None:
         and not seen.text[begin : alone.start].strip(" ._-")
         and not seen.text[alone.end : head_end].strip(" ._-[]")
     ):
-        work.title = title_of(seen, alone.start + 1, alone.end - 1, "title in brackets of its own")
+        work.title = title_of(seen, alone.start + 1, alone.end - 1, term("title in brackets of its own"))
         return
-    work.title = title_of(seen, begin, min([head_end, *brackets]), "what stands before the mark of the episode")
+    work.title = title_of(seen, begin, min([head_end, *brackets]), term("what stands before the mark of the episode"))
 
 
 _DIGIT = re.compile(r"[0-9一二三四五六七八九十]")

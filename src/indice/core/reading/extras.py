@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
+from ..phrase import term
 from .model import Reading
 from .places import EXTRA_FOLDERS, EXTRA_WORDS, is_sorting
 from .scan import tidy_title, without_accents
@@ -148,7 +149,7 @@ def read_extra(path: str, folders: list[str], stem: str, role: str, *, series: b
     offsets = offsets_of([*folders, stem])
     at = offsets[-1]
     reading = Reading("extra")
-    reading.put("role", role, (at, at + len(stem)), "word or folder of an extra")
+    reading.put("role", role, (at, at + len(stem)), term("word or folder of an extra"))
     ahead = _role_ahead(stem, role, folders, series=series)
     stem, at = stem[ahead:], at + ahead
     creditless = _CREDITLESS.search(stem)
@@ -226,7 +227,7 @@ def _put_label(reading: Reading, label: tuple[str, int], at: int, above: Work | 
     if above is not None and above.title is not None and is_same_title(shown, str(above.title[0])):
         return
     if shown and (in_folder or not shown.isdigit()):
-        reading.put("label", shown, (at + cut, at + cut + len(text)), "what is left of the extra's own name")
+        reading.put("label", shown, (at + cut, at + cut + len(text)), term("what is left of the extra's own name"))
 
 
 def _after_work(base: str, own: Work) -> int:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from datetime import date
 
+from ..phrase import term
 from .found import Work
 from .parts import (
     AKA,
@@ -56,7 +57,7 @@ def read_film(seen: Scan, work: Work, begin: int) -> None:
     begin = order.end() if order else begin
     head_end = _before_brackets(seen, begin, head_end, year is not None)
     head_end = _edition_in_head(seen, work, begin, head_end)
-    work.title = title_of(seen, begin, head_end, "what stands before the year and the technical words")
+    work.title = title_of(seen, begin, head_end, term("what stands before the year and the technical words"))
     take_edition(seen, work, after)
     take_technical(seen, work, min(tail, after) if year else tail)
     if year is not None and work.edition is None:
@@ -148,7 +149,7 @@ def _around_year(seen: Scan, work: Work, begin: int, year: _Year) -> tuple[int, 
     left, right = (bracket.start, bracket.end) if bracket else (year[0], year[1])
     if bracket:
         bracket.used = True
-    rule = "year in brackets" if year[3] else "last year before the technical words"
+    rule = term("year in brackets") if year[3] else term("last year before the technical words")
     work.year = (year[2], year[0], year[1], rule)
     if seen.text[begin:left].strip(" ._-"):
         return begin, left, right, tail_start(seen, right, loose=True)
@@ -187,7 +188,7 @@ def _edition_in_head(seen: Scan, work: Work, begin: int, head_end: int) -> int:
             continue
         if tech.end <= head_end and not seen.text[tech.end : head_end].strip(" ._-([:"):
             shown = tidy_title(seen.text[tech.start : tech.end], dotted=seen.dotted)
-            work.edition = (shown, tech.start, tech.end, "cut or issue at the end of the title")
+            work.edition = (shown, tech.start, tech.end, term("cut or issue at the end of the title"))
             return tech.start
     return head_end
 
@@ -236,7 +237,7 @@ def _take_part(seen: Scan, work: Work, after: int, has_year: bool) -> None:
             return
         if work.title and work.title[2] > match.start():
             work.title = title_of(seen, work.title[1], match.start(), work.title[3])
-    work.part = (number_of(match["n"]), match.start(), match.end(), "word for a part")
+    work.part = (number_of(match["n"]), match.start(), match.end(), term("word for a part"))
 
 
 _WORDED_EDITION = re.compile(
@@ -250,7 +251,7 @@ def _take_worded_edition(seen: Scan, work: Work, after: int) -> None:
         found = _WORDED_EDITION.search(seen.text, start, end)
         if found is not None:
             words = tidy_title(found.group(), dotted=seen.dotted)
-            work.edition = (words, found.start(), found.end(), "issue with a name of its own")
+            work.edition = (words, found.start(), found.end(), term("issue with a name of its own"))
             return
 
 
@@ -285,9 +286,9 @@ def _take_version(seen: Scan, work: Work, after: int) -> None:
             if all(_NO_LABEL.fullmatch(piece.strip()) for piece in re.split(r"\s[-–]\s", label)):
                 return
             if label.isupper() and label.isalnum() and len(label) > 2 and _follows_technical(seen, after, start):
-                work.technical.setdefault("release", (label, first, last, "group after the last dash"))
+                work.technical.setdefault("release", (label, first, last, term("group after the last dash")))
                 return
-            work.version = (label, first, last, "label after the year")
+            work.version = (label, first, last, term("label after the year"))
             return
 
 

@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from ..phrase import term
 from .album_names import Folder, folder_of, music_technical
 from .albums import fill_album, names_in, performer_of, place_of
 from .columns import Known, read_columns
@@ -78,7 +79,9 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     at = len(path) - len(path.rsplit("/", 1)[-1])
     rate = _RATE_LAST.search(stem)
     if rate is not None:
-        reading.put("bitrate", int(rate["rate"]), (at + rate.start("rate"), at + rate.end("rate")), "rate in brackets")
+        reading.put(
+            "bitrate", int(rate["rate"]), (at + rate.start("rate"), at + rate.end("rate")), term("rate in brackets")
+        )
         stem = stem[: rate.start()]
     album, artist, _, sense = place_of(reading, folders, stem)
     loose = _LOOSE_SHOW.match(stem) if sense == "podcast" and album is None and artist is None else None
@@ -99,7 +102,7 @@ def read_track(path: str, folders: list[str], stem: str, kind: str, *, library: 
     if sense == "book" and album is None and reading.get("album") is None and reading.get("track") is None:
         whole = reading.facts.pop("title", None)
         if whole is not None:
-            reading.put("album", whole.value, whole.spans[0] if whole.spans else None, "a whole book in one file")
+            reading.put("album", whole.value, whole.spans[0] if whole.spans else None, term("a whole book in one file"))
     if sense == "book" and "track" in reading.facts and _says_the_book_again(reading):
         reading.facts.pop("title")
     is_anyones = sense == "podcast" and artist is None and reading.get("artist") is None
@@ -141,18 +144,20 @@ def _put_performer(reading: Reading, album: Folder, sense: str) -> None:
     played = performer_of(str(reading.get("album") or ""), sense)
     if played is not None:
         reading.facts["album"].value = played[0]
-        reading.put("artist", played[1], (album.at, album.at + len(album.name)), "performer in the composer's album")
+        reading.put(
+            "artist", played[1], (album.at, album.at + len(album.name)), term("performer in the composer's album")
+        )
 
 
 def _put_folder_artist(reading: Reading, folder_artist: str) -> None:
     """The folder's artist is the track's own, or the album's where the file names another."""
     own = reading.get("artist")
     if folder_artist == "Various Artists":
-        reading.put("album_artist", folder_artist, None, "folder of a compilation")
+        reading.put("album_artist", folder_artist, None, term("folder of a compilation"))
     elif own is None:
-        reading.put("artist", folder_artist, None, "artist's folder")
+        reading.put("artist", folder_artist, None, term("artist's folder"))
     elif not is_same_name(folder_artist, str(own)):
-        reading.put("album_artist", folder_artist, None, "artist's folder, and the file names another")
+        reading.put("album_artist", folder_artist, None, term("artist's folder, and the file names another"))
     elif is_of_one_case(str(own)) and not is_of_one_case(folder_artist):
         reading.facts["artist"].value = folder_artist
 
@@ -256,22 +261,24 @@ def _own_artist(
     if guest:
         where = (told.at + guest.start(), told.at + guest.end())
         names = names_in((guest["names"] or guest["names2"]).strip())
-        reading.put("featuring", names, where, "guest in the artist's part")
-    reading.put("artist", plain, told.span(0, 0), "artist before the title")
+        reading.put("featuring", names, where, term("guest in the artist's part"))
+    reading.put("artist", plain, told.span(0, 0), term("artist before the title"))
     cut = cuts[0][1]
     if not has_folder and len(told.parts) == 3 and "album" not in reading.facts:
         name, year = name_and_year(told.parts[2])
         if year is not None:
-            reading.put("album", tidy_title(name, dotted=False), told.span(2, 2), "album behind the title")
-            reading.put("year", year, told.span(2, 2), "year of the album")
+            reading.put("album", tidy_title(name, dotted=False), told.span(2, 2), term("album behind the title"))
+            reading.put("year", year, told.span(2, 2), term("year of the album"))
             return told.parts[1], offset + cut
         if not any(KEEPERS.fullmatch(word) for word in fold(told.parts[2]).split()):
-            reading.put("album", tidy_title(told.parts[1], dotted=False), told.span(1, 1), "album before the title")
+            reading.put(
+                "album", tidy_title(told.parts[1], dotted=False), told.span(1, 1), term("album before the title")
+            )
             cut = cuts[1][1]
     rest, place = body[cut:], offset + cut
     late = _LATE_NUMBER.match(rest)
     if late and "track" not in reading.facts:
-        reading.put("track", int(late["n"]), (at + place, at + place + late.end("n")), "track's number")
+        reading.put("track", int(late["n"]), (at + place, at + place + late.end("n")), term("track's number"))
         rest, place = rest[late.end() :], place + late.end()
     return rest, place
 
@@ -291,13 +298,15 @@ def _numbered_parts(reading: Reading, told: _Parts, sense: str) -> int | None:
     if names_its_own:
         head = tidy_title(parts[numbered + 1], dotted=False)
     if sense != "podcast" or fold(head) != fold(str(reading.get("album") or "")):
-        reading.put("artist", head, told.span(0, 0), "artist before the title")
-    reading.put("track", int(parts[numbered].strip()), told.span(numbered, numbered), "track's number")
+        reading.put("artist", head, told.span(0, 0), term("artist before the title"))
+    reading.put("track", int(parts[numbered].strip()), told.span(numbered, numbered), term("track's number"))
     if numbered > 1:
         album, year = name_and_year(" - ".join(parts[1:numbered]))
         if year is not None:
-            reading.put("year", year, None, "year of the album")
-        reading.put("album", tidy_title(album, dotted=False), told.span(1, numbered - 1), "album before the number")
+            reading.put("year", year, None, term("year of the album"))
+        reading.put(
+            "album", tidy_title(album, dotted=False), told.span(1, numbered - 1), term("album before the number")
+        )
     return told.cuts[numbered + 1 if names_its_own else numbered][1]
 
 
@@ -341,7 +350,7 @@ def _own_title(
                 "featuring",
                 names_in(names),
                 (at + offset + guest.start(), at + offset + guest.end()),
-                "guest in brackets",
+                term("guest in brackets"),
             )
             body = body[: guest.start()] + body[guest.end() :]
     edition = next(
@@ -350,13 +359,13 @@ def _own_title(
     )
     if edition:
         said = edition["words"].replace("_", " ").strip()
-        if said.lower() not in ("bonus track", "explicit"):
+        if said.lower() not in (term("bonus track"), "explicit"):
             reading.facts.pop("edition", None)
             reading.put(
                 "edition",
                 said,
                 (at + offset + edition.start("words"), at + offset + edition.end("words")),
-                "remaster or edition in brackets",
+                term("remaster or edition in brackets"),
             )
         body = body[: edition.start()] + body[edition.end() :]
     body = NOISE.sub("", body) or body
@@ -367,7 +376,7 @@ def _own_title(
             music_technical(found, seen, len(body))
             for key, (value, start, end) in found.technical.items():
                 reading.facts.pop(key, None)
-                reading.put(key, value, (at + offset + start, at + offset + end), "technical word of the track")
+                reading.put(key, value, (at + offset + start, at + offset + end), term("technical word of the track"))
             body = body[: bracket.start] + body[bracket.end :]
     body = _SECOND_COPY.sub("", body)
     body = _RATE_AT_END.sub("", body)
@@ -375,14 +384,14 @@ def _own_title(
     title = tidy_title(body, dotted=dotted, articles=False) if body.strip() else ""
     title = title if title else body.strip(" _-") if body.strip(" _-.") else ""
     if title and not (PLACEHOLDER.match(title) and "track" in reading.facts):
-        reading.put("title", title, (at + offset, at + offset + len(body)), "what is left is the title")
+        reading.put("title", title, (at + offset, at + offset + len(body)), term("what is left is the title"))
 
 
 def read_cover(path: str, folders: list[str], stem: str, role: str) -> Reading:
     """Artwork beside music."""
     reading = Reading("artwork")
     at = len(path) - len(path.rsplit("/", 1)[-1])
-    reading.put("role", role, (at, at + len(stem)), "name of an artwork")
+    reading.put("role", role, (at, at + len(stem)), term("name of an artwork"))
     album, artist, _, _ = place_of(reading, folders)
     if (
         album is None
@@ -394,9 +403,9 @@ def read_cover(path: str, folders: list[str], stem: str, role: str) -> Reading:
         album, artist = artist, None
     name = fill_album(reading, album, artist)
     if name == "Various Artists":
-        reading.put("artist", name, None, "folder of a compilation")
+        reading.put("artist", name, None, term("folder of a compilation"))
     elif name:
-        reading.put("artist", name, None, "artist's folder")
+        reading.put("artist", name, None, term("artist's folder"))
     for key in ("audio_codec", "bit_depth", "sample_rate", "bitrate", "source", "release", "edition", "ids"):
         reading.facts.pop(key, None)
     return reading

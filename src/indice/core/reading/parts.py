@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any
 
+from ..phrase import term
 from .found import Found, Work
 from .scan import Scan, Tech, tidy_title
 from .vocabulary import alternation
@@ -90,6 +91,24 @@ SCRAMBLED = re.compile(
 )
 
 
+_TECHNICAL = term("technical word")
+_RULES = {
+    "resolution": term("technical word for resolution"),
+    "source": term("technical word for source"),
+    "video_codec": term("technical word for video codec"),
+    "audio_codec": term("technical word for audio codec"),
+    "languages": term("technical word for languages"),
+    "channels": term("technical word for channels"),
+    "hdr": term("technical word for hdr"),
+    "bit_depth": term("technical word for bit depth"),
+    "proper": term("technical word for proper"),
+    "remux": term("technical word for remux"),
+    "three_d": term("technical word for three d"),
+    "bitrate": term("technical word for bitrate"),
+    "sample_rate": term("technical word for sample rate"),
+}
+
+
 def last_match(pattern: re.Pattern[str], text: str, start: int, end: int) -> re.Match[str] | None:
     """The last place where a pattern matches."""
     matches = list(pattern.finditer(text, start, end))
@@ -129,7 +148,7 @@ def leading_bracket(seen: Scan, work: Work) -> int:
         ):
             break
         else:
-            work.technical["release"] = (inner, bracket.start, bracket.end, "group in brackets at the start")
+            work.technical["release"] = (inner, bracket.start, bracket.end, term("group in brackets at the start"))
         bracket.used = True
         begin = bracket.end
     return begin
@@ -229,13 +248,13 @@ def take_technical(seen: Scan, work: Work, start: int) -> None:
                 if work.edition is None or follows:  # `Extended Remastered` is one cut
                     first = tech.start if work.edition is None else work.edition[1]
                     words = tidy_title(seen.text[first : tech.end], dotted=seen.dotted)
-                    work.edition = (words, first, tech.end, "word for a cut or an issue")
+                    work.edition = (words, first, tech.end, term("word for a cut or an issue"))
             elif name in many:
                 if value not in many[name]:
                     many[name].append(value)
                 places.setdefault(name, []).extend((tech.start, tech.end))
             elif name not in work.technical:
-                work.technical[name] = (value, tech.start, tech.end, f"technical word for {name.replace('_', ' ')}")
+                work.technical[name] = (value, tech.start, tech.end, _RULES.get(name, _TECHNICAL))
     for name, values in many.items():
         if values and name not in work.technical:
             shown = values if name == "audio_codec" else sorted(values)
@@ -243,7 +262,7 @@ def take_technical(seen: Scan, work: Work, start: int) -> None:
                 shown,
                 min(places[name]),
                 max(places[name]),
-                f"technical word for {name.replace('_', ' ')}",
+                _RULES.get(name, _TECHNICAL),
             )
     _take_release(seen, work, start)
 
@@ -264,7 +283,12 @@ def _take_release(seen: Scan, work: Work, start: int) -> None:
         return
     if match["group"].isdigit() and len(match["group"]) < 3:
         return
-    work.technical["release"] = (match["group"], match.start("group"), match.end("group"), "group after the last dash")
+    work.technical["release"] = (
+        match["group"],
+        match.start("group"),
+        match.end("group"),
+        term("group after the last dash"),
+    )
 
 
 def take_edition(seen: Scan, work: Work, start: int) -> None:
@@ -282,7 +306,7 @@ def take_edition(seen: Scan, work: Work, start: int) -> None:
         )
         if words:
             at = bracket.start + 1 + (len("edition-") if brace else 0)
-            work.edition = (tidy_title(words, dotted=seen.dotted), at, bracket.end - 1, "edition in brackets")
+            work.edition = (tidy_title(words, dotted=seen.dotted), at, bracket.end - 1, term("edition in brackets"))
             bracket.used = True
             return
     match = _ORDINAL_EDITION.search(seen.text, start)
@@ -350,7 +374,7 @@ def split_aka(seen: Scan, work: Work) -> None:
         last = min(last, work.part[1])
     third = AKA.search(seen.text, match.end(), last)
     last = third.start() if third else last
-    alternative = title_of(seen, match.end(), last, "second title after AKA")
+    alternative = title_of(seen, match.end(), last, term("second title after AKA"))
     if alternative:
         text, left, right, why = alternative
         work.alt_title = (text.rstrip(")]"), left, right, why)

@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 
+from ..phrase import term
 from .camera_names import (
     DAY_FIRST,
     EAST_DAY,
@@ -473,9 +474,9 @@ def put_folders(reading: Reading, folders: list[str]) -> None:
         is_below_date = not says.words and (says.is_period or (says.day or says.year or says.month) is not None)
         is_below_sort = bool(says.words) and leaning_of(says.words).of("device", "scan") > 0
     if day is not None:
-        reading.put("taken", day[0], (day[1], day[2]), "day in the folder's name")
+        reading.put("taken", day[0], (day[1], day[2]), term("day in the folder's name"))
     if event is not None:
-        reading.put("event", event[0], (event[1], event[2]), "occasion in the folder's name")
+        reading.put("event", event[0], (event[1], event[2]), term("occasion in the folder's name"))
     title = reading.get("title")
     if "screenshot" in marks and title and " " not in title:
         reading.facts.pop("title")  # what a program calls its pictures, not what a person does
@@ -485,7 +486,10 @@ def put_folders(reading: Reading, folders: list[str]) -> None:
             spans = reading.facts["marks"].spans if known else ()
             reading.facts.pop("marks", None)
             reading.put(
-                "marks", sorted({*known, mark}), spans[0] if spans else span, "kind of picture in the folder's name"
+                "marks",
+                sorted({*known, mark}),
+                spans[0] if spans else span,
+                term("kind of picture in the folder's name"),
             )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from functools import cache
 
+from ..phrase import term
 from .camera_names import (
     BEHIND_DAY,
     CAMERA_DIGITS,
@@ -47,7 +48,10 @@ def read_photo(path: str, folders: list[str], stem: str, kind: str) -> Reading:
             is_after = tech.start > 0 and "\x01" in rest[: tech.start]
             if (tech.strong or is_after) and tech.facts and tech.facts[0][0] == "resolution":
                 reading.put(
-                    "resolution", tech.facts[0][1], (at + tech.start, at + tech.end), "technical word for resolution"
+                    "resolution",
+                    tech.facts[0][1],
+                    (at + tech.start, at + tech.end),
+                    term("technical word for resolution"),
                 )
     _caption(reading, stem, rest, at)
     put_folders(reading, folders)
@@ -71,7 +75,7 @@ def _own_marks(reading: Reading, stem: str, at: int, kind: str) -> str:
         marks.append("edited")
         spans.append((at, at + 5))
     if marks:
-        reading.put("marks", sorted(set(marks)), spans[0], "mark that a camera, phone or person left")
+        reading.put("marks", sorted(set(marks)), spans[0], term("mark that a camera, phone or person left"))
         reading.facts["marks"].spans = tuple(spans)
     return rest
 
@@ -88,7 +92,7 @@ def _own_stamp(reading: Reading, stem: str, rest: str, at: int) -> str:
     if value is None and not (groups.get("H") and (groups.get("d") or groups.get("d2"))):
         return rest
     if value is not None:
-        reading.put("taken", value, (at + match.start(), at + match.end()), "day and time in the name")
+        reading.put("taken", value, (at + match.start(), at + match.end()), term("day and time in the name"))
     return rest[: match.start()] + "\x01" * (match.end() - match.start()) + rest[match.end() :]
 
 
@@ -100,7 +104,7 @@ def _own_sequence(reading: Reading, stem: str, rest: str, at: int) -> str:
         later = messenger or drone or LATER.search(rest) or BEHIND_DAY.match(rest)
         if later is None or (drone is None and messenger is None and _is_hour_after_day(reading, rest, later)):
             return rest
-        found = (later, "camera's running number")
+        found = (later, term("camera's running number"))
         shift = 0
     match, rule = found
     start, end = shift + match.start(), shift + match.end()
@@ -160,7 +164,10 @@ def _caption(reading: Reading, stem: str, rest: str, at: int) -> None:
     if title and any(c.isalpha() for c in title) and not MACHINE.match(title) and not _is_only_pictured(title):
         start = stem.find(pieces[0])
         reading.put(
-            "title", title, (at + max(start, 0), at + max(start, 0) + len(pieces[0])), "caption that a person typed"
+            "title",
+            title,
+            (at + max(start, 0), at + max(start, 0) + len(pieces[0])),
+            term("caption that a person typed"),
         )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import pairwise
 
+from ..phrase import term
 from .alike import Example, example_of, read_alike
 from .model import Fact, Reading
 from .reader import read_path
@@ -69,7 +70,7 @@ def _as_season_and_episode(reading: Reading) -> None:
     if fact is None or not isinstance(fact.value, list):
         return
     numbers = [int(number) for number in fact.value]
-    rule = "season and episode in one number, as its siblings count"
+    rule = term("season and episode in one number, as its siblings count")
     reading.facts["season"] = Fact(numbers[0] // 100, fact.spans, rule)
     reading.facts["episodes"] = Fact([number % 100 for number in numbers], fact.spans, rule)
 
@@ -102,7 +103,7 @@ def _split_artist(reading: Reading) -> None:
     head = _head(reading)
     if title is None or head is None or _own_artist(reading):
         return
-    rule = "artist before the title, as all names beside it have"
+    rule = term("artist before the title, as all names beside it have")
     spans = title.spans
     cut = spans[0][0] + len(head) if len(spans) == 1 else 0
     folder_artist = reading.facts.get("artist")

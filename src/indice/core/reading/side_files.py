@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from ..phrase import term
 from .model import Reading, Span
 from .places import ARTWORK, FLAGS, SUBTITLE_FOLDERS
 from .seriesmarks import SXXEYY
@@ -87,7 +88,7 @@ def read_side_file(path: str, folders: list[str], stem: str, kind: str, *, serie
             # a count of the texts; the folder says of which episode
             base, at, folders, offsets = folders[-1], offsets[-2], folders[:-1], offsets[:-1]
     elif pictures is not None:
-        reading.put("role", pictures, (offsets[-2], at - 1), "folder of pictures")
+        reading.put("role", pictures, (offsets[-2], at - 1), term("folder of pictures"))
         folders, offsets, base = folders[:-1], [*offsets[:-2], at], ""
     else:
         base = _artwork_words(reading, stem, at, series=series)
@@ -118,15 +119,15 @@ def _artwork_words(reading: Reading, stem: str, at: int, *, series: bool) -> str
     if season is None or not (season["n"] or season["role"]):
         found = artwork_role(stem, beside_music=False)
         role, base = found if found else ("thumb" if series and SXXEYY.search(stem) else "poster", stem)
-        reading.put("role", role, whole, "name of an artwork")
+        reading.put("role", role, whole, term("name of an artwork"))
         return base
     role = (season["role"] or "poster").lower()
     role = {"landscape": "thumb", "cover": "poster"}.get(role, role)
-    reading.put("role", role, whole, "name of a season's artwork")
+    reading.put("role", role, whole, term("name of a season's artwork"))
     word = (season["n"] or "").lower().strip("-")
     if word and word != "all":
         number = 0 if word == "specials" else int(word)
-        reading.put("season", number, whole, "name of a season's artwork")
+        reading.put("season", number, whole, term("name of a season's artwork"))
     return ""
 
 
@@ -183,7 +184,7 @@ def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) ->
     base = stem
     while (last := _last_word(base, in_folder=in_folder)) is not None:
         if in_folder and "language" not in reading.facts and (told := _named_by_language(base)) is not None:
-            reading.put("language", told, (at, at + len(base)), "language in the name")
+            reading.put("language", told, (at, at + len(base)), term("language in the name"))
             base = ""
             break
         span = (at + last.start, at + last.start + len(last.word))
@@ -196,12 +197,12 @@ def _subtitle_words(reading: Reading, stem: str, at: int, folders: list[str]) ->
             flags.append(flag)
             spans.append(span)
         elif last.tag is not None and not has_language and _is_a_language_there(base, stem, last, in_folder):
-            reading.put("language", last.tag, span, "language in the name")
+            reading.put("language", last.tag, span, term("language in the name"))
         else:
             break
         base = before
     if flags:
-        reading.put("flags", sorted(set(flags)), spans[0], "flag of a subtitle")
+        reading.put("flags", sorted(set(flags)), spans[0], term("flag of a subtitle"))
     if in_folder:
         base = re.sub(r"^[0-9]{1,2}[_. ]*$", "", base)
     if "language" not in reading.facts:
@@ -245,7 +246,7 @@ def _put_folder_language(reading: Reading, folders: list[str]) -> None:
     for folder in reversed(held):
         tag = language_of(folder) if folder.strip().lower() not in SUBTITLE_FOLDERS else None
         if tag:
-            reading.put("language", tag, None, "language of the folder")
+            reading.put("language", tag, None, term("language of the folder"))
 
 
 def _language_before(base: str) -> bool:

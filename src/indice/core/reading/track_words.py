@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from ..phrase import term
 from .album_names import Folder
 from .columns import Column, Columns, Known
 from .model import Reading
@@ -93,18 +94,18 @@ def put_column(rest: Rest, column: Column, known: Known, *, is_alone: bool) -> N
     reading, span, numbers = rest.reading, (column.start, column.end), column.numbers
     if column.label == "artist" and not is_alone:
         name = tidy_title(column.text, dotted=" " not in rest.text)
-        rest.replace("artist", name, *span, "artist in the name, as the folder has it")
+        rest.replace("artist", name, *span, term("artist in the name, as the folder has it"))
     elif column.label == "number" and "track" not in reading.facts:
         with_disc = numbers[0] > 99 and numbers[0] // 100 == reading.get("disc")
-        rest.replace("track", numbers[0] % 100 if with_disc else numbers[0], *span, "track's number")
+        rest.replace("track", numbers[0] % 100 if with_disc else numbers[0], *span, term("track's number"))
     elif column.label == "disc":
-        rest.replace("disc", numbers[0], *span, "disc in the name")
+        rest.replace("disc", numbers[0], *span, term("disc in the name"))
     elif column.label in ("both", "side"):
-        rule = "side of a record" if column.label == "side" else "disc in the name"
+        rule = term("side of a record") if column.label == "side" else term("disc in the name")
         rest.replace("disc", numbers[0], *span, rule)
-        rest.replace("track", numbers[1], *span, "track's number")
+        rest.replace("track", numbers[1], *span, term("track's number"))
     elif column.label == "year" and known.year is None:
-        rest.replace("year", numbers[0], *span, "year of the album")
+        rest.replace("year", numbers[0], *span, term("year of the album"))
 
 
 def put_unlabelled(rest: Rest, free: list[Column], known: Known) -> list[Column]:
@@ -113,13 +114,15 @@ def put_unlabelled(rest: Rest, free: list[Column], known: Known) -> list[Column]
     if free and known.artist is None:
         artist, *free = free
         name = tidy_title(artist.text, dotted=is_dotted)
-        rest.replace("artist", name, artist.start, artist.end, "artist before the title")
+        rest.replace("artist", name, artist.start, artist.end, term("artist before the title"))
     if free and known.album is None:
         album, *free = free
         name, year = name_and_year(album.text)
-        rest.replace("album", tidy_title(name, dotted=is_dotted), album.start, album.end, "album before the title")
+        rest.replace(
+            "album", tidy_title(name, dotted=is_dotted), album.start, album.end, term("album before the title")
+        )
         if year is not None and known.year is None:
-            rest.replace("year", year, album.start, album.end, "year of the album")
+            rest.replace("year", year, album.start, album.end, term("year of the album"))
     return free
 
 
@@ -225,7 +228,7 @@ def is_only_a_number(reading: Reading, stem: str, at: int, around: Around) -> bo
     if named is None or not _is_only_said_again(named[0], str(reading.get("album") or ""), around.artist or ""):
         return False
     _, start, end = named
-    reading.put("track", int(stem[start:end]), (at + start, at + end), "number after the album's name")
+    reading.put("track", int(stem[start:end]), (at + start, at + end), term("number after the album's name"))
     return True
 
 
@@ -237,7 +240,7 @@ def take_day(rest: Rest, around: Around) -> None:
     date = DATE.match(rest.text.lstrip()) if around.sense == "podcast" else DATE.match(rest.text)
     if date is None or (len(rest.text) <= date.end() and around.sense != "podcast"):
         return
-    rest.put("date", iso_date(date), date.start(), date.end(), "day it was published")
+    rest.put("date", iso_date(date), date.start(), date.end(), term("day it was published"))
     rest.offset = date.end()
     while rest.offset < len(rest.text) and rest.text[rest.offset] in " _-–.":
         rest.offset += 1
@@ -256,8 +259,8 @@ def take_number(rest: Rest, around: Around) -> None:
         rest.reading.facts.pop("disc", None)
         start = rest.offset
         rest.offset += vinyl.end()
-        rest.put("disc", ord(vinyl["side"].upper()) - 64, start, start + 1, "side of a record")
-        rest.put("track", int(vinyl["n"]), start + 1, rest.offset, "number on a record's side")
+        rest.put("disc", ord(vinyl["side"].upper()) - 64, start, start + 1, term("side of a record"))
+        rest.put("track", int(vinyl["n"]), start + 1, rest.offset, term("number on a record's side"))
         return
     track = TRACK.match(ahead)
     if track is None or (is_dated and track["n4"] and re.match(r"\s+[^\W\d_]", ahead[track.end() :])):
@@ -273,7 +276,7 @@ def take_number_behind(rest: Rest, around: Around) -> None:
     if behind is None and around.sense == "podcast":
         behind = _EPISODE_BEHIND.search(rest.text)
     if behind is not None and behind.start():
-        rest.put("track", int(behind["n"]), behind.start("n"), behind.end("n"), "track's number")
+        rest.put("track", int(behind["n"]), behind.start("n"), behind.end("n"), term("track's number"))
         rest.text = rest.text[: behind.start()]
 
 
@@ -294,7 +297,7 @@ def take_day_behind(rest: Rest, body: str, around: Around) -> str:
     if not late.start():
         return body
     start, end = rest.offset + late.start("day"), rest.offset + late.end("day")
-    rest.put("date", late["day"].replace(".", "-"), start, end, "day it was published or recorded")
+    rest.put("date", late["day"].replace(".", "-"), start, end, term("day it was published or recorded"))
     return body[: late.start()]
 
 
@@ -302,7 +305,7 @@ def take_scene_artist(rest: Rest, body: str) -> str:
     """What follows the artist of a release's name, without the group that the folder names as well."""
     artist, _, title = body.partition("-")
     end = rest.offset + len(artist)
-    rest.put("artist", tidy_title(artist, dotted=False), rest.offset, end, "artist before the title")
+    rest.put("artist", tidy_title(artist, dotted=False), rest.offset, end, term("artist before the title"))
     rest.offset = end + 1
     group = re.search(r"-([A-Za-z0-9]{2,8})$", title)
     release = rest.reading.get("release")
@@ -319,10 +322,10 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
     span = (at + offset, at + offset + track.end())
     if disc:
         reading.facts.pop("disc", None)
-        reading.put("disc", int(disc), span, "disc before the track's number")
-        reading.put("track", int(value), span, "track's number")
+        reading.put("disc", int(disc), span, term("disc before the track's number"))
+        reading.put("track", int(value), span, term("track's number"))
     elif track["n4"] and len(value) == 3 and (known := reading.get("disc")) is not None and value[0] == str(known):
-        reading.put("track", int(value[1:]), span, "disc and track in one number")
+        reading.put("track", int(value[1:]), span, term("disc and track in one number"))
     elif (
         track["n4"]
         and len(value) == 3
@@ -334,10 +337,10 @@ def _track_number(reading: Reading, track: re.Match[str], text: str, offset: int
         and "disc" not in reading.facts
         and value[1] == "0"
     ):
-        reading.put("disc", int(value[0]), span, "disc and track in one number")
-        reading.put("track", int(value[1:]), span, "disc and track in one number")
+        reading.put("disc", int(value[0]), span, term("disc and track in one number"))
+        reading.put("track", int(value[1:]), span, term("disc and track in one number"))
     else:
-        reading.put("track", int(value), span, "track's number")
+        reading.put("track", int(value), span, term("track's number"))
     end = offset + track.end()
     second = SECOND_NUMBER.match(text[end:]) or OF_ALL.match(text[end:])
     return end + (second.end() if second else 0)

@@ -6,6 +6,7 @@ import re
 from dataclasses import replace
 from functools import lru_cache
 
+from ..phrase import term
 from .model import Reading, Span
 from .scan import tidy_title, without_accents
 from .video_folders import (
@@ -43,7 +44,7 @@ def _ids(reading: Reading, *works: tuple[Work, int]) -> None:
                 ids[scheme] = value
                 spans.append((at + start, at + end))
     if ids:
-        reading.put("ids", ids, spans[0], "identifier in brackets")
+        reading.put("ids", ids, spans[0], term("identifier in brackets"))
         reading.facts["ids"].spans = tuple(spans)
 
 
@@ -137,7 +138,7 @@ def _with_number_of_title(own: Work, above: Work | None) -> Work:
     ):
         return own
     title = tidy_title(said.group(), dotted=" " not in said.group())
-    return replace(own, title=(title, *said.span(), "title of the folder, with its number"), year=None)
+    return replace(own, title=(title, *said.span(), term("title of the folder, with its number")), year=None)
 
 
 @lru_cache(maxsize=4096)
@@ -156,8 +157,10 @@ def _with_series_behind_date(own: Work, above: Work | None) -> Work:
     if above is not None and above.title is not None and not is_same_title(show, str(above.title[0])):
         return own
     cut = start + (match.end() if match else len(str(text)))
-    rest = (str(text)[match.end() :], min(cut, end), end, "what stands behind the show") if match else None
-    return replace(own, title=(show, start, min(start + len(show), end), "the show behind its day"), subtitle=rest)
+    rest = (str(text)[match.end() :], min(cut, end), end, term("what stands behind the show")) if match else None
+    return replace(
+        own, title=(show, start, min(start + len(show), end), term("the show behind its day")), subtitle=rest
+    )
 
 
 _ORDER = re.compile(r"[0-9]{1,2}[\s._)-]+(?=\S)")
@@ -210,7 +213,7 @@ def fill_movie(reading: Reading, own: Work, at: int, place: Place) -> None:
     _put(reading, "version", own.version, at)
     if place.disc and "part" not in reading.facts:
         value, start, end = place.disc
-        reading.put("part", value, (start, end), "disc folder")
+        reading.put("part", value, (start, end), term("disc folder"))
 
 
 def _scrambled(title: str, own: Work, above: Work) -> bool:
@@ -274,12 +277,14 @@ def _with_number_behind_series(own: Work, above: Work | None) -> Work:
         return own
     rest = own.text[found.end() : end]
     title = tidy_title(rest, dotted=" " not in rest)
-    told = replace(own, title=None, subtitle=(title, found.end(), end, "title behind the number"))
+    told = replace(own, title=None, subtitle=(title, found.end(), end, term("title behind the number")))
     if found["running"]:
-        where = (*found.span("running"), "running number behind the series")
+        where = (*found.span("running"), term("running number behind the series"))
         return replace(told, absolute=([int(found["running"])], *where))
-    season = (int(found["season"]), *found.span("season"), "season behind the series")
-    return replace(told, season=season, episodes=([int(found["episode"])], *found.span("episode"), "number behind it"))
+    season = (int(found["season"]), *found.span("season"), term("season behind the series"))
+    return replace(
+        told, season=season, episodes=([int(found["episode"])], *found.span("episode"), term("number behind it"))
+    )
 
 
 _MARK_LAST = re.compile(r"[\s._]*[(\[][^()\[\]]*[0-9][^()\[\]]*[)\]][\s._]*$")
@@ -292,7 +297,7 @@ def _with_title_before_mark(own: Work, place: Place) -> Work:
     if above is None or above.title is None or own.title is None or own.subtitle is not None or not own.episodes:
         return own
     text, start, end, _ = own.title
-    rule = "title before the number"
+    rule = term("title before the number")
     said = re.match(rf"{re.escape(str(above.title[0]))}\s+[-–—]\s+(?=\S)", str(text), re.IGNORECASE)
     if said is not None:
         cut = min(start + said.end(), end)
@@ -326,9 +331,9 @@ def fill_series(reading: Reading, own: Work, at: int, place: Place) -> None:
     _put(reading, "alt_title", own.alt_title, at)
     _put(reading, "season", own.season, at)
     if place.season is not None and not (own.date and place.is_year):
-        reading.put("season", place.season, place.season_span, "folder of the season")
+        reading.put("season", place.season, place.season_span, term("folder of the season"))
     if place.disc and own.part is None and not numbered:
-        reading.put("part", place.disc[0], (place.disc[1], place.disc[2]), "disc folder")
+        reading.put("part", place.disc[0], (place.disc[1], place.disc[2]), term("disc folder"))
     for name in ("episodes", "absolute", "date", "part", "edition"):
         _put(reading, name, getattr(own, name), at)
     if numbered:
@@ -361,7 +366,7 @@ def _with_inner(reading: Reading, own: Work, at: int, place: Place) -> tuple[Wor
         return inner, inner_at
     if inner.subtitle is not None and own.subtitle is None:
         text, start, end, _ = inner.subtitle
-        reading.put("title", text, (inner_at + start, inner_at + end), "title in the episode's folder")
+        reading.put("title", text, (inner_at + start, inner_at + end), term("title in the episode's folder"))
     return own, at
 
 
@@ -406,6 +411,9 @@ def read_video(path: str, folders: list[str], stem: str, *, series: bool) -> Rea
         if folder.lower() in ("video_ts", "bdmv") and "source" not in reading.facts:
             at = offsets[folders.index(folder)]
             reading.put(
-                "source", "dvd" if folder.lower() == "video_ts" else "bluray", (at, at + len(folder)), "a disc's folder"
+                "source",
+                "dvd" if folder.lower() == "video_ts" else "bluray",
+                (at, at + len(folder)),
+                term("a disc's folder"),
             )
     return reading
