@@ -479,29 +479,41 @@ _MAKERS = {"movie": _movie, "episode": _episode, "track": _track, "photo": _pict
 
 def _owner(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str | None:
     """The entry that a side file belongs to: by its own facts, else the only work of its folder or the one above."""
+    return _owner_by_name(result, file, mains) or _owner_beside(result, file, mains)
+
+
+def _owner_by_name(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str | None:
     reading = file.reading
     if reading.get("series"):
         series = _series_key(result, reading, file.directory)
         if result.holds(series):
-            if reading.get("episodes") or reading.get("absolute") or reading.get("date"):
-                key, _, _ = _episode_keys(reading, series)
-                if result.holds(key):
-                    return key
-            if reading.get("season") is not None and result.holds(f"{series}/season:{reading['season']}"):
-                return f"{series}/season:{reading['season']}"
-            return series
+            return _part_of_series(result, reading, series)
     if "title" in reading and "artist" not in reading:
         key = _movie_key(reading, file.directory)
         beside = [main for main in mains.get(file.directory, ()) if main == key or main.startswith(f"{key}:")]
         if result.holds(key):
             return beside[0] if len(set(beside)) == 1 else key
-    if reading.get("artist"):
+    if reading.get("artist") and file.kind == "artwork":
         artist = without_accents(str(reading.get("artist")))
         key = _album_key(result, artist, str(reading.get("album", "")), file.directory)
-        if file.kind == "artwork" and result.holds(key):
+        if result.holds(key):
             return key
-        if file.kind == "artwork" and not reading.get("album") and result.holds(f"artist:{artist}"):
+        if not reading.get("album") and result.holds(f"artist:{artist}"):
             return f"artist:{artist}"
+    return None
+
+
+def _part_of_series(result: Grouped, reading: dict[str, Any], series: str) -> str:
+    """Of a series that there is: the episode, else the season that a side file names, else the whole."""
+    if reading.get("episodes") or reading.get("absolute") or reading.get("date"):
+        key, _, _ = _episode_keys(reading, series)
+        if result.holds(key):
+            return key
+    season = f"{series}/season:{reading.get('season')}"
+    return season if reading.get("season") is not None and result.holds(season) else series
+
+
+def _owner_beside(result: Grouped, file: FileView, mains: dict[str, list[str]]) -> str | None:
     for directory in _looked_in(file.directory):
         keys = sorted(set(mains.get(directory, ())))
         if keys:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import cache, lru_cache
 
@@ -441,9 +442,8 @@ def full_day(text: str) -> tuple[str | None, int, int]:
 def put_folders(reading: Reading, folders: list[str]) -> None:
     """The day, the occasion and the marks that folders give; of nested occasions the nearest one counts."""
     event: tuple[str, int, int] | None = None
-    day: tuple[str, int, int] | None = None
+    days = _Days()
     marks: dict[str, tuple[int, int]] = {}
-    year = month = None
     place = 0
     is_below_date = is_below_sort = is_below_kind = False
     for name in folders:
@@ -457,26 +457,50 @@ def put_folders(reading: Reading, folders: list[str]) -> None:
             is_dated=False, is_below_date=is_below_date, is_below_sort=is_below_sort, is_below_trip=is_below_trip
         )
         is_below_kind = bool(says.words) and not says.is_dated and is_kind_of_occasions(says.words)
-        is_event = bool(says.words) and not is_sorting(name) and not is_below_kind and _is_event(says, year, above)
+        is_event = bool(says.words) and not is_sorting(name) and not is_below_kind and _is_event(says, days.year, above)
         if is_event:
             event = (says.words, *span)
         if not says.words or is_event:
-            if says.day:
-                day = (says.day, *span)
-            elif year is not None and (says.words or says.is_dated) and says.month and says.day_of_month:
-                day = _told(day_of(year, says.month, says.day_of_month), span[1]) or day
-            elif says.year is not None:
-                year, month = says.year, says.month
-            elif year is not None and month is None and says.month is not None and says.month <= 12 and not says.words:
-                month = says.month
-            elif year is not None and month is not None and says.day_of_month is not None:
-                day = _told(day_of(year, month, says.day_of_month), span[1]) or day
+            days.take(says, span)
         is_below_date = not says.words and (says.is_period or (says.day or says.year or says.month) is not None)
         is_below_sort = bool(says.words) and leaning_of(says.words).of("device", "scan") > 0
-    if day is not None:
-        reading.put("taken", day[0], (day[1], day[2]), term("day in the folder's name"))
+    if days.day is not None:
+        reading.put("taken", days.day[0], days.day[1:], term("day in the folder's name"))
     if event is not None:
-        reading.put("event", event[0], (event[1], event[2]), term("occasion in the folder's name"))
+        reading.put("event", event[0], event[1:], term("occasion in the folder's name"))
+    _put_marks(reading, marks)
+
+
+@dataclass(slots=True)
+class _Days:
+    """The day that folders give, whole or split over several of them (`2019/07/20`)."""
+
+    day: tuple[str, int, int] | None = None
+    year: int | None = None
+    month: int | None = None
+
+    def take(self, says: _FolderSays, span: tuple[int, int]) -> None:
+        """What the next folder adds."""
+        if says.day:
+            self.day = (says.day, *span)
+        elif self.year is not None and (says.words or says.is_dated) and says.month and says.day_of_month:
+            self._put(day_of(self.year, says.month, says.day_of_month), span)
+        elif says.year is not None:
+            self.year, self.month = says.year, says.month
+        elif self.year is None:
+            return
+        elif self.month is None and says.month is not None and says.month <= 12 and not says.words:
+            self.month = says.month
+        elif self.month is not None and says.day_of_month is not None:
+            self._put(day_of(self.year, self.month, says.day_of_month), span)
+
+    def _put(self, day: str | None, span: tuple[int, int]) -> None:
+        """A day made of several folders stands in all of them."""
+        if day is not None:
+            self.day = (day, 0, span[1])
+
+
+def _put_marks(reading: Reading, marks: Mapping[str, tuple[int, int]]) -> None:
     title = reading.get("title")
     if "screenshot" in marks and title and " " not in title:
         reading.facts.pop("title")  # what a program calls its pictures, not what a person does
@@ -491,10 +515,6 @@ def put_folders(reading: Reading, folders: list[str]) -> None:
                 spans[0] if spans else span,
                 term("kind of picture in the folder's name"),
             )
-
-
-def _told(day: str | None, end: int) -> tuple[str, int, int] | None:
-    return (day, 0, end) if day is not None else None
 
 
 def _is_event(says: _FolderSays, year: int | None, above: Occasion) -> bool:
