@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Sequence
-from datetime import datetime
 from typing import Any
 
 from sqlalchemy import ColumnElement, func, literal, or_, select, tuple_
@@ -27,7 +26,6 @@ __all__ = [
     "least_certain",
     "main_picture",
     "pictures_known",
-    "recent_entries",
     "safe_findings",
     "search_entries",
     "shared_files",
@@ -183,14 +181,6 @@ def shared_files(db: Session, entry: Entry) -> list[tuple[File, Folder]]:
         .order_by(File.shown)
     )
     return [(file, folder) for file, folder in db.execute(query)]
-
-
-def recent_entries(db: Session, since: datetime | None, *, limit: int) -> list[Entry]:
-    """Works that came in since a moment, newest first."""
-    query = select(Entry).where(Entry.kind.in_(("movie", "series", "album", "event")))
-    if since is not None:
-        query = query.where(Entry.added_at > since)
-    return list(db.scalars(query.order_by(Entry.added_at.desc(), Entry.sort_title).limit(limit)))
 
 
 def waiting_counts(db: Session) -> dict[str, int]:

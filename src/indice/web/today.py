@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from datetime import datetime
-from itertools import groupby
 
 from apiflask import APIBlueprint
 from flask import g
 from sqlalchemy.orm import Session
 
 from ..held import said_by_holder
-from ..store.catalog import recent_entries, waiting_counts
+from ..store.arrivals import came_in
+from ..store.catalog import waiting_counts
 from ..store.deeds import new_devices
 from ..store.files import absences, unlike_told, unreadable_files
 from ..store.jobs import ACTIVE, recent_jobs, recent_troubles
@@ -25,7 +25,7 @@ from .schemas_house import AbsenceOut, Arrival, GuessOut, LibraryPicture, Newcom
 
 __all__ = ["bp"]
 
-ARRIVALS_SHOWN = 24
+ARRIVALS_SHOWN = 12
 """Of what came in on one day into one library."""
 TROUBLES_SHOWN = 8
 bp = APIBlueprint("today", __name__, url_prefix="/api", tag="Today")
@@ -73,25 +73,17 @@ def read_today() -> Today:
 
 def _arrivals(db: Session, since: datetime | None) -> list[Arrival]:
     """What came in since somebody was here, by day and library, the newest day first."""
-    entries = recent_entries(db, since, limit=400)
+    groups = came_in(db, since, shown=ARRIVALS_SHOWN)
     names = library_names(db)
-    groups = [
-        (day, library_id, list(group))
-        for (day, library_id), group in groupby(
-            sorted(entries, key=lambda e: (-e.added_at.date().toordinal(), e.library_id)),
-            key=lambda e: (e.added_at.date(), e.library_id),
-        )
-    ]
-    shown = [entry for _, _, mine in groups for entry in mine[:ARRIVALS_SHOWN]]
-    cards = {card.id: card for card in cards_of(db, shown)}
+    cards = {card.id: card for card in cards_of(db, [entry for group in groups for entry in group.entries])}
     return [
         Arrival(
-            at=day.isoformat(),
-            library=names.get(library_id, ""),
-            entries=[cards[entry.id] for entry in mine[:ARRIVALS_SHOWN]],
-            total=len(mine),
+            at=group.day.isoformat(),
+            library=names.get(group.library_id, ""),
+            entries=[cards[entry.id] for entry in group.entries],
+            total=group.total,
         )
-        for day, library_id, mine in groups
+        for group in groups
     ]
 
 

@@ -55,7 +55,7 @@ const total = (states: Record<string, number>) =>
             ><span class="mono faint count">{{ arrival.total }}</span>
           </p>
           <ul>
-            <li v-for="entry in arrival.entries.slice(0, 12)" :key="entry.id">
+            <li v-for="entry in arrival.entries" :key="entry.id">
               <RouterLink :to="`/catalog/entry/${entry.id}`">
                 <CoverImage
                   :picture="entry.picture"
@@ -74,8 +74,8 @@ const total = (states: Record<string, number>) =>
               </RouterLink>
             </li>
           </ul>
-          <p v-if="arrival.total > 12" class="more faint">
-            {{ t('today.more', { n: arrival.total - 12 }) }}
+          <p v-if="arrival.total > arrival.entries.length" class="more faint">
+            {{ t('today.more', { n: arrival.total - arrival.entries.length }) }}
           </p>
         </div>
       </section>

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from .base import Base, CleanText, KeptPhrase, now
-from .entries import GIVES_PICTURES, Artwork, DistinctFiles, Entry, File, FileName, Gone, Likeness, Twin
+from .entries import GIVES_PICTURES, WORKS, Artwork, DistinctFiles, Entry, File, FileName, Gone, Likeness, Twin
 from .facts import (
     Alias,
     Candidate,
@@ -26,6 +26,7 @@ from .people import AgeLimit, Deed, DeviceSignIn, Grant, Guess, Invitation, Pass
 
 __all__ = [
     "GIVES_PICTURES",
+    "WORKS",
     "AgeLimit",
     "Alias",
     "Arrival",

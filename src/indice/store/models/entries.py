@@ -23,6 +23,10 @@ from .base import Base, KeptPhrase, now
 __all__ = ["GIVES_PICTURES", "Artwork", "DistinctFiles", "Entry", "File", "FileName", "Gone", "Likeness", "Twin"]
 
 
+WORKS = "kind in ('movie', 'series', 'album', 'event')"
+"""What is told of as having come in: not each of its episodes, tracks or pictures."""
+
+
 class Entry(Base):
     """A thing in the catalog; entries form a tree."""
 
@@ -32,6 +36,7 @@ class Entry(Base):
         Index("ix_entry_library_kind", "library_id", "kind"),
         Index("ix_entry_library_handle", "library_id", "handle"),
         Index("ix_entry_kind_added_at", "kind", "added_at"),
+        Index("ix_entry_came", "library_id", "added_at", "sort_title", postgresql_where=text(WORKS)),
         Index(
             "ix_entry_spot",
             "spot",
