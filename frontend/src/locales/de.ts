@@ -1452,6 +1452,7 @@ export const de: Messages = {
     set: 'Gehören zusammen',
     rating: 'Ab dem Alter von',
     nothing: 'Nichts zeigt dies mehr.',
+    all: 'Alle:',
   },
   convention: {
     slot: {

@@ -1425,6 +1425,7 @@ export const en = {
     set: 'Belong together',
     rating: 'From the age of',
     nothing: 'Nothing shows this any more.',
+    all: 'All of them:',
   },
   convention: {
     slot: {

@@ -91,7 +91,7 @@ def pictures_known(db: Session, digests: Collection[str]) -> set[str]:
     return set(db.scalars(select(Artwork.digest).where(among_words(Artwork.digest, digests))))
 
 
-MOST_WITH = 400
+MOST_WITH = 120
 """So many things of one value are listed at most."""
 
 

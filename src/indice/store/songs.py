@@ -18,7 +18,7 @@ from .family import entries_at
 from .models import CleanText, Entry, File
 from .orders import packed, page_unknown, unpacked
 
-__all__ = ["MOST_COUNTED", "SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_of", "songs_page"]
+__all__ = ["MOST_COUNTED", "SONGS_A_PAGE", "Song", "SongSort", "count_songs", "songs_of", "songs_page", "songs_with"]
 
 SONGS_A_PAGE = 100
 MOST_COUNTED = 1000
@@ -73,9 +73,9 @@ def _few(db: Session, word: str) -> list[int] | None:
     return sorted(found) if len(found) <= MOST_FEW else None
 
 
-def _conditions(db: Session, words: str) -> list[ColumnElement[bool]]:
-    """What songs are asked for: a rare word is looked up first; where all are frequent,
-    the list is gone through in its order."""
+def songs_with(db: Session, words: str) -> list[ColumnElement[bool]]:
+    """What songs are asked for, for a page of them and for their number: a rare word is looked up first; where all are
+    frequent, the list is gone through in its order."""
     told = words.split()[:MOST_WORDS]
     found: list[ColumnElement[bool]] = [_IS_TRACK]
     rare = next(
@@ -87,19 +87,21 @@ def _conditions(db: Session, words: str) -> list[ColumnElement[bool]]:
     return found
 
 
-def count_songs(db: Session, words: str) -> int:
+def count_songs(db: Session, asked: Sequence[ColumnElement[bool]]) -> int:
     """How many there are; with words counted up to one more than a limit."""
-    most = MOST_COUNTED + 1 if words.split() else None
-    some = select(Entry.id).where(*_conditions(db, words)).limit(most).subquery()
+    most = MOST_COUNTED + 1 if len(asked) > 1 else None
+    some = select(Entry.id).where(*asked).limit(most).subquery()
     return db.scalar(select(func.count()).select_from(some)) or 0
 
 
-def songs_page(db: Session, words: str, sort: SongSort, after: str) -> tuple[list[Song], str | None]:
+def songs_page(
+    db: Session, asked: Sequence[ColumnElement[bool]], sort: SongSort, after: str
+) -> tuple[list[Song], str | None]:
     """A page of songs, and what the next one is asked with; None after the last.
 
     Raises :class:`IndiceError` where the page is none that was given out.
     """
-    query = select(Entry).where(*_conditions(db, words))
+    query = select(Entry).where(*asked)
     if sort == "added":
         query = query.order_by(Entry.added_at.desc(), Entry.id.desc())
         if after:

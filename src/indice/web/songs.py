@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 from ..core.lyrics import read_lyrics
 from ..store.catalog import artwork_of, main_picture
 from ..store.lyrics import lyrics_of
-from ..store.songs import MOST_COUNTED, Song, count_songs, songs_page
+from ..store.songs import MOST_COUNTED, Song, count_songs, songs_page, songs_with
 from ..store.viewer import keeps
 from .common import begin, entry_at, picture_out, viewer
 from .schemas_songs import LyricLineOut, LyricsOut, SongOut, SongsOut, SongsQuery
@@ -26,8 +26,9 @@ bp = APIBlueprint("songs", __name__, url_prefix="/api/songs", tag="Catalog")
 def read_songs(query: SongsQuery) -> SongsOut:
     """A page of all songs, by title or the newest first; words are looked for in songs, albums and artists."""
     with begin() as db:
-        songs, following = songs_page(db, query.words, query.sort, query.after)
-        total = count_songs(db, query.words) if not query.after else None
+        asked = songs_with(db, query.words)
+        songs, following = songs_page(db, asked, query.sort, query.after)
+        total = count_songs(db, asked) if not query.after else None
         is_more = total is not None and bool(query.words.split()) and total > MOST_COUNTED
         return SongsOut(
             songs=songs_out(db, songs),

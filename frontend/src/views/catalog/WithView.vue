@@ -19,6 +19,24 @@ const { data, error, refetch } = useQuery({
   queryFn: () =>
     ask(api.GET('/api/with', { params: { query: { field: field.value, value: value.value } } })),
 })
+/** Where a wall would be too long: the shelves that can be narrowed down to the same, group and shelves of each field. */
+const NARROWED: Record<string, [string, string[]]> = {
+  genres: ['genre', ['films', 'series', 'music']],
+  directors: ['director', ['films']],
+  cast: ['cast', ['films', 'series']],
+  label: ['label', ['music']],
+  keywords: ['keyword', ['photos']],
+}
+const shelves = computed(() =>
+  (data.value?.more ? (data.value.roles ?? []) : []).flatMap((one) => {
+    const [group, on] = NARROWED[one.field] ?? ['', []]
+    const traits = `${group}:${value.value.replaceAll('|', '/')}`
+    return on.map((shelf) => ({
+      shelf,
+      to: { path: `/catalog/${shelf}`, query: { with: traits } },
+    }))
+  }),
+)
 const role = (name: string) => (te(`with.${name}`) ? t(`with.${name}`) : t(`field.${name}`))
 watch(value, (now) => (document.title = `${now} · Indice`), { immediate: true })
 </script>
@@ -54,7 +72,15 @@ watch(value, (now) => (document.title = `${now} · Indice`), { immediate: true }
         <LackingTiles v-if="group.field === 'set'" :lacks="data?.lacks ?? []" />
       </div>
     </section>
-    <p v-if="data?.more" class="soft">{{ t('today.more', { n: data.more }) }}</p>
+    <p v-if="data?.more" class="soft more">
+      {{ t('today.more', { n: data.more }) }}
+      <template v-if="shelves.length"
+        >· {{ t('with.all') }}
+        <RouterLink v-for="one in shelves" :key="one.shelf + one.to.query.with" :to="one.to">{{
+          t(`catalog.${one.shelf}`)
+        }}</RouterLink></template
+      >
+    </p>
     <EmptyPlace v-if="data && !data.roles.length" :title="t('with.nothing')" />
   </div>
 </template>
@@ -71,6 +97,9 @@ header {
 }
 header p {
   margin: 0;
+}
+.more a {
+  margin-inline-start: 8px;
 }
 .portrait {
   width: 92px;
