@@ -19,6 +19,7 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 
+from ..english import english as told_in_english
 from .conftest import ROOT
 from .drive import Seen, all_done, ask, see, wait
 
@@ -286,6 +287,12 @@ def english_only() -> set[str]:
     return {word for word in told["en"] - told["de"] if "{" not in word and "|" not in word and len(word) > 2}
 
 
+def left_english(browser: webdriver.Chrome, english: set[str]) -> list[str]:
+    """What a page says in English: words of the screens, and what the server told it."""
+    said = set(browser.execute_script(SAID))
+    return sorted({*english.intersection(said), *told_in_english(list(said))})
+
+
 def test_german_is_whole(browser: webdriver.Chrome, address: str, ids: dict[str, Any]) -> None:
     english = english_only()
     english -= {library["name"] for library in ask(browser, "/api/libraries")["libraries"]}
@@ -297,13 +304,13 @@ def test_german_is_whole(browser: webdriver.Chrome, address: str, ids: dict[str,
         browser.get(address + place.format(**ids))
         rest(browser)
         assert browser.execute_script("return document.documentElement.lang") == "de"
-        found[place] = sorted(english.intersection(browser.execute_script(SAID)))
+        found[place] = left_english(browser, english)
     for name, (place, act, sign) in STATES.items():
         browser.get(address + place.format(**ids))
         rest(browser)
         act(browser)
         see(browser, sign)
-        found[name] = sorted(english.intersection(browser.execute_script(SAID)))
+        found[name] = left_english(browser, english)
         forget(browser)
     ask(browser, "/api/me/looks", "PUT", {**looks, "language": "en"})
     clean(found)
