@@ -307,8 +307,8 @@ def trait_counts(db: Session, wanted: Wanted) -> dict[str, int]:
     counts = counts_of(db, wanted)
     for group in groups - {"mark", "near", "cast"}:
         others = tuple(trait for trait in wanted.traits if trait.partition(":")[0] != group)
-        beside = count_traits(db, conditions_of(replace(wanted, traits=others)))
-        counts |= {trait: count for trait, count in beside.items() if trait.startswith(f"{group}:")}
+        counts = {trait: count for trait, count in counts.items() if not trait.startswith(f"{group}:")}
+        counts |= counts_of(db, replace(wanted, traits=others), group=group)
     unmarked = replace(wanted, traits=tuple(trait for trait in wanted.traits if not trait.startswith("mark:")))
     counts |= _mark_counts(db, unmarked, counts if unmarked == wanted else {})
     return {trait: count for trait, count in counts.items() if count}
