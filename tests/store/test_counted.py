@@ -104,6 +104,21 @@ def _counted(db: Session) -> dict[tuple[int, str, str], tuple[int, int, int]]:
     return {(folder, directory, state): (files, others, size) for folder, directory, state, files, others, size in rows}
 
 
+def _summed(db: Session) -> dict[tuple[int, str], tuple[int, int]]:
+    """What is kept of whole folders."""
+    rows = db.execute(text("select folder_id, state, files, bytes from tally_sum where files <> 0 or bytes <> 0"))
+    return {(folder, state): (int(files), int(size)) for folder, state, files, size in rows}
+
+
+def _added_up(counted: dict[tuple[int, str, str], tuple[int, int, int]]) -> dict[tuple[int, str], tuple[int, int]]:
+    """The same, by adding up all directories."""
+    found: dict[tuple[int, str], tuple[int, int]] = {}
+    for (folder, _, state), (files, _, size) in counted.items():
+        known = found.get((folder, state), (0, 0))
+        found[folder, state] = known[0] + files, known[1] + size
+    return found
+
+
 def _some(db: Session, pick: random.Random) -> list[int]:
     ids = list(db.scalars(select(File.id)))
     return pick.sample(ids, min(len(ids), pick.randint(1, 5)))
@@ -193,6 +208,7 @@ def test_what_changed_is_counted_as_all_would_be(shelf: Database, seed: int) -> 
     with shelf.begin() as db:
         freshen(db)
         assert _counted(db) == _plainly(db)
+        assert _summed(db) == _added_up(_plainly(db))
     for step in range(40):
         with shelf.begin() as db:
             change = pick.choice(_CHANGES)
@@ -202,6 +218,7 @@ def test_what_changed_is_counted_as_all_would_be(shelf: Database, seed: int) -> 
             with shelf.begin() as db:
                 freshen(db, exactly=pick.random() < 0.5)
                 assert _counted(db) == _plainly(db), (seed, step, change.__name__)
+                assert _summed(db) == _added_up(_plainly(db)), (seed, step, change.__name__)
     assert len(done) > 6
 
 

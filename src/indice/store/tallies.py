@@ -15,6 +15,7 @@ from typing import Any
 
 from sqlalchemy import ColumnElement, Integer, Text, bindparam, case, column, func, insert, or_, select, table, text
 from sqlalchemy.dialects.postgresql import ARRAY
+from sqlalchemy.dialects.postgresql import insert as pg_insert
 from sqlalchemy.orm import Session, aliased
 
 from ..core.facts.clean import clean_text
@@ -35,6 +36,8 @@ __all__ = [
 
 _COLUMNS = ("folder_id", "directory", "state", "files", "others", "bytes")
 _TALLY = table("tally", *map(column, _COLUMNS))
+_SUM = table("tally_sum", *map(column, ("folder_id", "state", "files", "bytes")))
+"""Of a whole folder, so that nobody adds up all of its directories who asks how it stands."""
 _LOCK = 727_003
 SLOW_SECONDS = 0.25
 """Counting that takes longer than this is not done again at once."""
@@ -121,14 +124,7 @@ def _count(db: Session) -> None:
         )
     ).all()
     places = {"folders": [folder for folder, _ in changed], "directories": [directory for _, directory in changed]}
-    db.execute(
-        text(
-            "delete from tally using unnest(cast(:folders as integer[]), cast(:directories as text[])) as due "
-            "(folder, name)"
-            " where tally.folder_id = due.folder and tally.directory = due.name"
-        ),
-        places,
-    )
+    db.execute(_TAKE_OUT, places)
     due = (
         func.unnest(
             bindparam("folders", places["folders"], ARRAY(Integer)),
@@ -146,7 +142,26 @@ def _count(db: Session) -> None:
     rows = files.subquery()
     place = (rows.c.folder_id, rows.c.directory, rows.c.state)
     summed = select(*place, func.count(), func.sum(rows.c.other), func.sum(rows.c.size_bytes)).group_by(*place)
-    db.execute(insert(_TALLY).from_select(list(_COLUMNS), summed))
+    made = insert(_TALLY).from_select(list(_COLUMNS), summed).returning(*_TALLY.c).cte("made")
+    each = select(made.c.folder_id, made.c.state, func.sum(made.c.files), func.sum(made.c.bytes))
+    more = pg_insert(_SUM).from_select(["folder_id", "state", "files", "bytes"], each.group_by("folder_id", "state"))
+    added = {name: _SUM.c[name] + more.excluded[name] for name in ("files", "bytes")}
+    db.execute(more.on_conflict_do_update(index_elements=["folder_id", "state"], set_=added))
+
+
+_TAKE_OUT = text(
+    """
+    with gone as (
+        delete from tally using unnest(cast(:folders as integer[]), cast(:directories as text[])) as due (folder, name)
+        where tally.folder_id = due.folder and tally.directory = due.name
+        returning tally.folder_id, tally.state, tally.files, tally.bytes
+    ), less as (
+        select folder_id, state, sum(files) as files, sum(bytes) as bytes from gone group by 1, 2
+    )
+    update tally_sum set files = tally_sum.files - less.files, bytes = tally_sum.bytes - less.bytes
+    from less where tally_sum.folder_id = less.folder_id and tally_sum.state = less.state
+    """
+)
 
 
 def known_directories(db: Session, folder_id: int) -> dict[str, tuple[int, int]]:
@@ -179,7 +194,7 @@ def directories_of(db: Session, library_id: int) -> list[str]:
 def count_files(db: Session, library_id: int) -> int:
     """How many files a library has by the records, missing ones too, as last counted."""
     query = text(
-        "select (select coalesce(sum(files), 0) from tally where folder_id = any(:folders))"
+        "select (select coalesce(sum(files), 0) from tally_sum where folder_id = any(:folders))"
         " + (select count(*) from file where folder_id = any(:folders) and state = 'missing')"
     )
     return int(db.scalar(query, {"folders": _folders_of(db, library_id)}) or 0)
@@ -195,8 +210,8 @@ def library_states(db: Session) -> list[tuple[Library, dict[str, int], int]]:
     states: dict[int, dict[str, int]] = defaultdict(dict)
     sizes: dict[int, int] = defaultdict(int)
     query = text(
-        "select library_id, tally.state, sum(files), sum(bytes) from tally join folder on folder.id = "
-        "folder_id group by 1, 2"
+        "select library_id, tally_sum.state, sum(files), sum(bytes) from tally_sum"
+        " join folder on folder.id = folder_id where files > 0 group by 1, 2"
     )
     for library_id, state, files, size in db.execute(query):
         states[library_id][state] = int(files)
@@ -233,7 +248,11 @@ def tree_level(db: Session, folder_id: int | None, path: str = "") -> list[Folde
 
 def _roots(db: Session) -> list[FolderCount]:
     found = {id_: FolderCount(id_, "") for id_ in db.scalars(select(Folder.id).order_by(Folder.library_id, Folder.id))}
-    query = text("select folder_id, state, sum(files), bool_or(directory <> '') from tally group by 1, 2")
+    query = text(
+        "select folder_id, state, files, exists ("
+        "select 1 from tally where tally.folder_id = tally_sum.folder_id and directory ~>~ ''"
+        ") from tally_sum where files > 0"
+    )
     for folder_id, state, files, deeper in db.execute(query):
         if folder_id in found:
             found[folder_id].states[state] = int(files)
