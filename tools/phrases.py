@@ -22,19 +22,17 @@ WORDS_OF_REFERENCE = 7
 
 def templates() -> list[str]:
     """All that is said, in the order of the code."""
-    trees = {
-        path: ast.parse(path.read_text("utf-8")) for room in ROOMS for path in sorted((SOURCE / room).rglob("*.py"))
-    }
-    errors = _errors(trees[path] for path in trees) | _errors([ast.parse((SOURCE / "errors.py").read_text("utf-8"))])
+    trees = [ast.parse(path.read_text("utf-8")) for room in ROOMS for path in sorted((SOURCE / room).rglob("*.py"))]
+    errors = _errors(trees)
     shipped = sorted((SOURCE / "core" / "naming" / "conventions").glob("*.toml"))
     found = dict.fromkeys(str(tomllib.loads(path.read_text("utf-8"))["about"]) for path in shipped)
-    for tree in trees.values():
+    for tree in trees:
         for node in ast.walk(tree):
             found |= dict.fromkeys(text for text in _said(node, errors) if text)
     return list(found)
 
 
-def _errors(trees: Iterator[ast.Module] | list[ast.Module]) -> set[str]:
+def _errors(trees: list[ast.Module]) -> set[str]:
     """Names of all errors that are told to people."""
     bases = {
         node.name: {ast.unparse(base) for base in node.bases}

@@ -125,10 +125,8 @@ def ensure_venv() -> None:
         os.utime(ready)
         return
     if sys.version_info[:2] != (3, 11):
-        fail(
-            f"Python 3.11 is needed, this is {sys.version.split()[0]}. On Debian 12: apt-get install python3 "
-            f"python3-venv"
-        )
+        here = sys.version.split()[0]
+        fail(f"Python 3.11 is needed, this is {here}. On Debian 12: apt-get install python3 python3-venv")
     say("making the Python environment")
     if not (VENV / "bin" / "python").exists():
         made = subprocess.run([sys.executable, "-m", "venv", str(VENV)], capture_output=True, check=False)

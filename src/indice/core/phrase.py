@@ -6,7 +6,7 @@ import string
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-__all__ = ["Phrase", "fill", "joined", "listed", "phrase", "term"]
+__all__ = ["Phrase", "counted", "fill", "joined", "listed", "phrase", "term"]
 
 
 class Phrase(str):
@@ -37,8 +37,17 @@ def phrase(template: str, /, **values: Any) -> Phrase:
 
 
 def term(text: str) -> str:
-    """A text without values that is said as it is, thousands of times: this marks it for translation, and nothing else."""
+    """A template that is filled elsewhere, or a text that is said thousands of times: marks it for translation, and
+    does nothing else."""
     return text
+
+
+def counted(said: Mapping[str, str], counts: Mapping[str, int]) -> str:
+    """How many there are of each, as a list in the order of the templates (name → `{n} new`); what is none is not said.
+
+    The templates are marked by :func:`term`.
+    """
+    return listed([Phrase(template, {"n": counts[name]}) for name, template in said.items() if counts.get(name)])
 
 
 def listed(parts: Sequence[str]) -> str:

@@ -412,10 +412,8 @@ def _episodes(
             )
             month, day = (number * 7 // 28) % 12 + 1, (number * 7) % 28 + 1
             date = f"{year}-03-{number + 1:02d}" if style == "dated" else f"{year + season - 1}-{month:02d}-{day:02d}"
-            plot = (
-                f"{rng.choice(_PEOPLE).split()[0]} finds the {rng.choice(NOUNS).lower()}, and somebody who has been "
-                f"waiting for it."
-            )
+            finder, thing = rng.choice(_PEOPLE).split()[0], rng.choice(NOUNS).lower()
+            plot = f"{finder} finds the {thing}, and somebody who has been waiting for it."
             made.append(
                 Episode(
                     id=f"{series_id}e{running:03d}",

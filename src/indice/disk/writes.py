@@ -257,14 +257,8 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
     part = _part(journal, planned.path)
     try:
         before = _state(planned.path)
-        if (before and (before.st_size, before.st_mtime_ns)) != planned.seen:
-            return (
-                phrase("It has changed since the plan was made.")
-                if planned.seen
-                else phrase("A file of this name is there.")
-            )
-        if before is not None and not stat.S_ISREG(before.st_mode):
-            return phrase("It is no plain file.")
+        if obstacle := _in_the_way(planned, before):
+            return obstacle
         journal.write("making", path=os.fsdecode(planned.path))
         _make_part(part, planned, before)
         old = _digest(planned.path) if before else ""
@@ -305,6 +299,16 @@ def _write(journal: WriteJournal, planned: PlannedWrite) -> str:
     finally:
         if os.path.lexists(part):
             os.unlink(part)
+    return ""
+
+
+def _in_the_way(planned: PlannedWrite, before: os.stat_result | None) -> str:
+    """Why a file may not be written as it is now, or nothing."""
+    if (before and (before.st_size, before.st_mtime_ns)) != planned.seen:
+        changed, taken = phrase("It has changed since the plan was made."), phrase("A file of this name is there.")
+        return changed if planned.seen else taken
+    if before is not None and not stat.S_ISREG(before.st_mode):
+        return phrase("It is no plain file.")
     return ""
 
 

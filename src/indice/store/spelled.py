@@ -30,7 +30,7 @@ def artists_above(db: Session, entry_ids: Collection[int]) -> set[int]:
 
 def raise_spelling(db: Session, grouped: Grouped, artists: Mapping[str, int]) -> None:
     """Give artists (key → id) the names that a grouping of some of their files has for them, where those are better."""
-    spelled = _spellings(db, artists.values())
+    spelled = _spellings(db, artists.values()) if artists else {}
     _spell(
         db,
         {
@@ -46,10 +46,13 @@ def spell_anew(db: Session, artists: Collection[int]) -> None:
 
     Nearly always one of the first files gives it, and no more of them are looked at.
     """
-    spelled = _spellings(db, artists)
+    spelled = _spellings(db, artists) if artists else {}
+    if not spelled:
+        return
     given = set(db.scalars(_GIVEN, {"ids": list(spelled), "spelled": list(spelled.values())}))
+    astray = [id_ for id_ in spelled if id_ not in given]
     names: dict[int, set[str]] = defaultdict(set)
-    for id_, name in db.execute(_NAMES, {"ids": [id_ for id_ in spelled if id_ not in given]}):
+    for id_, name in db.execute(_NAMES, {"ids": astray}) if astray else ():
         names[id_].add(str(name))
     _spell(db, {id_: best_title(said) for id_, said in names.items()})
 

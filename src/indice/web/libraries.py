@@ -9,7 +9,8 @@ from typing import cast
 
 from apiflask import APIBlueprint
 
-from ..core.phrase import Phrase, listed, phrase
+from ..core.naming.kinds import HOLDS
+from ..core.phrase import counted, phrase, term
 from ..core.reading.reader import family_of
 from ..disk.walk import shown, walk
 from ..errors import IndiceError
@@ -207,21 +208,13 @@ def declare(body: LibraryIn) -> JobRef:
     return JobRef(job_id=job_id)
 
 
-_KINDS: dict[Kind, Phrase] = {
-    "movies": phrase("films"),
-    "series": phrase("series"),
-    "music": phrase("music"),
-    "photos": phrase("photos"),
-    "home-videos": phrase("home videos"),
-    "mixed": phrase("anything"),
-}
 _COUNTED = {
-    "films": phrase("{n:film|films}", n=0),
-    "episodes": phrase("{n:episode|episodes}", n=0),
-    "clips": phrase("{n:clip|clips}", n=0),
-    "songs": phrase("{n:song|songs}", n=0),
-    "photos": phrase("{n:photo|photos}", n=0),
-    "others": phrase("{n:other|others}", n=0),
+    "films": term("{n:film|films}"),
+    "episodes": term("{n:episode|episodes}"),
+    "clips": term("{n:clip|clips}"),
+    "songs": term("{n:song|songs}"),
+    "photos": term("{n:photo|photos}"),
+    "others": term("{n:other|others}"),
 }
 
 
@@ -240,12 +233,12 @@ def _question(body: LibraryIn) -> None:
         return
     if any({likely, body.kind} == pair for pair in alike[1:]):
         return
-    found = listed([Phrase(_COUNTED[name].template, {"n": count}) for name, count in counts.items() if count])
+    found = counted(_COUNTED, counts)
     raise IndiceError(
         phrase(
             "These folders look like {likely}, not {kind}: {found}.",
-            likely=_KINDS[likely],
-            kind=_KINDS[body.kind],
+            likely=HOLDS[likely],
+            kind=HOLDS[body.kind],
             found=found,
         ),
         hint="Declare it as that, or confirm that you are sure.",

@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy import select
 
 from ..core.matching.decide import Candidate, Evidence, Part, Verdict, decide, likeness, score
-from ..core.phrase import Phrase, joined, listed, phrase
+from ..core.phrase import counted, joined, phrase, term
 from ..core.reading.scan import without_accents
 from ..errors import IndiceError
 from ..settings import Settings
@@ -529,9 +529,7 @@ def match_library(
             hint=phrase("What is not matched yet stays as it is, and is asked again when the source is back."),
             reference="source-down",
         )
-    said = listed([Phrase(_TALLY[name].template, {"n": count}) for name, count in tally.items() if count]) or phrase(
-        "Nothing waits to be matched."
-    )
+    said = counted(_TALLY, tally) or phrase("Nothing waits to be matched.")
     return said, tally["settled"] > 0
 
 
@@ -543,7 +541,7 @@ def _still_unknown(database: Database, entries: Sequence[rows.Entry]) -> list[ro
         return list(db.scalars(query.order_by(rows.Entry.sort_title, rows.Entry.id)))
 
 
-_TALLY = {"settled": phrase("{n} settled", n=0), "waiting": phrase("{n} waiting", n=0), "none": phrase("{n} none", n=0)}
+_TALLY = {"settled": term("{n} settled"), "waiting": term("{n} waiting"), "none": term("{n} none")}
 
 
 def _leave_for_later(database: Database, entries: Sequence[rows.Entry], tally: dict[str, int]) -> None:

@@ -11,7 +11,7 @@ from typing import Any
 from sqlalchemy import select, text
 from sqlalchemy.orm import Session
 
-from ..core.phrase import Phrase, phrase
+from ..core.phrase import Phrase, phrase, term
 from ..errors import IndiceError
 from ..store.database import Database
 from ..store.jobs import create_job, find_active
@@ -30,20 +30,20 @@ __all__ = [
 ]
 
 _TITLES = {
-    "scan": phrase("Scan {name}", name=""),
-    "digest": phrase("Take fingerprints of {name}", name=""),
-    "listen": phrase("Listen to {name}", name=""),
-    "match": phrase("Match {name}", name=""),
-    "tidy": phrase("Tidy {name}", name=""),
-    "undo": phrase("Undo {name}", name=""),
-    "write": phrase("Write {name}", name=""),
-    "unwrite": phrase("Take back {name}", name=""),
+    "scan": term("Scan {name}"),
+    "digest": term("Take fingerprints of {name}"),
+    "listen": term("Listen to {name}"),
+    "match": term("Match {name}"),
+    "tidy": term("Tidy {name}"),
+    "undo": term("Undo {name}"),
+    "write": term("Write {name}"),
+    "unwrite": term("Take back {name}"),
 }
 
 
 def _title(kind: str, name: str) -> str:
     said = _TITLES.get(kind.partition("-")[0])
-    return f"{kind} {name}" if said is None else Phrase(said.template, {"name": name})
+    return f"{kind} {name}" if said is None else Phrase(said, {"name": name})
 
 
 QUEUES: dict[str, str] = {

@@ -13,7 +13,7 @@ from sqlalchemy import select
 from ..core.facts.clean import clean_value
 from ..core.grouping import Grouped
 from ..core.identity import Body, Record, recognise, same_as_found
-from ..core.phrase import Phrase, listed, phrase, term
+from ..core.phrase import counted, phrase, term
 from ..core.presence import is_away_by_loss
 from ..core.reading.corrections import Correction, apply_corrections
 from ..core.reading.model import Reading
@@ -202,18 +202,17 @@ NOTHING_CHANGED = phrase("Nothing has changed.")
 
 
 def _summary(counts: Mapping[str, Any]) -> str:
-    told = [Phrase(said.template, {"n": counts[name]}) for name, said in _SAID.items() if counts.get(name)]
-    return listed(told) or NOTHING_CHANGED
+    return counted(_SAID, counts) or NOTHING_CHANGED
 
 
 _SAID = {
-    "new": phrase("{n} new", n=0),
-    "changed": phrase("{n} changed", n=0),
-    "moved": phrase("{n} moved", n=0),
-    "back": phrase("{n} back", n=0),
-    "gone": phrase("{n} gone", n=0),
-    "away": phrase("{n} away", n=0),
-    "rotten": phrase("{n} rotten", n=0),
+    "new": term("{n} new"),
+    "changed": term("{n} changed"),
+    "moved": term("{n} moved"),
+    "back": term("{n} back"),
+    "gone": term("{n} gone"),
+    "away": term("{n} away"),
+    "rotten": term("{n} rotten"),
 }
 
 

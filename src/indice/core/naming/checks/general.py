@@ -9,6 +9,7 @@ from ...phrase import Phrase, phrase
 from ...reading.reader import family_of
 from ...reading.work import folder_role
 from ..belongings import is_disc_folder
+from ..kinds import HOLDS
 from .model import Hit, Item, Listing, check
 
 __all__ = [
@@ -326,31 +327,21 @@ def whole_folder_unexpected(folder: str, library: str, paths: Iterable[str], ite
     )
 
 
-_HOLDS = {
-    "movies": phrase("films"),
-    "series": phrase("series"),
-    "music": phrase("music"),
-    "photos": phrase("photos"),
-    "home-videos": phrase("home videos"),
-    "mixed": phrase("anything"),
-}
-
-
 def _is_sound(path: str) -> bool:
     return family_of(path.rpartition("/")[2]) == "audio"
 
 
 def _strange(path: str, library: str) -> Phrase:
     if _is_sound(path):
-        return phrase("This is sound, but the library holds {holds}.", holds=_HOLDS[library])
-    return phrase("This is a video of another kind, but the library holds {holds}.", holds=_HOLDS[library])
+        return phrase("This is sound, but the library holds {holds}.", holds=HOLDS[library])
+    return phrase("This is a video of another kind, but the library holds {holds}.", holds=HOLDS[library])
 
 
 def _all_strange(n: int, first: str, library: str) -> Phrase:
     if _is_sound(first):
-        return phrase("{n} files here are sound, but the library holds {holds}.", n=n, holds=_HOLDS[library])
+        return phrase("{n} files here are sound, but the library holds {holds}.", n=n, holds=HOLDS[library])
     return phrase(
-        "{n} files here are videos of another kind, but the library holds {holds}.", n=n, holds=_HOLDS[library]
+        "{n} files here are videos of another kind, but the library holds {holds}.", n=n, holds=HOLDS[library]
     )
 
 
